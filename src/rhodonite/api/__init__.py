@@ -1,0 +1,1 @@
+"""FastAPI routers and Pydantic models, thin: parse, call a service, answer."""

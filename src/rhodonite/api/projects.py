@@ -1,0 +1,253 @@
+"""Projects, their members, workflow and calendar."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from ..core.health import PROJECT_RULE
+from ..core.model import Health, StateClass
+from ..services import projects
+from ..services.context import new_id
+from .use import Using, needs
+
+router = APIRouter(tags=["projects"])
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+
+
+class StateOut(BaseModel):
+    """A state of the workflow."""
+
+    id: str
+    name: str
+    state_class: StateClass
+    limit: int | None
+
+
+class CalendarExceptionModel(BaseModel):
+    """Days that differ from the week: closed where there are no hours."""
+
+    first: date = Field(alias="from")
+    last: date = Field(alias="to")
+    hours: list[list[str]] = []
+    name: str = Field("", max_length=120)
+    model_config = {"populate_by_name": True}
+
+
+class CalendarModel(BaseModel):
+    """Working hours by weekday, and the days that differ."""
+
+    week: dict[Weekday, list[list[str]]] = Field(examples=[{"mon": [["09:00", "13:00"], ["14:00", "17:30"]]}])
+    exceptions: list[CalendarExceptionModel] = []
+
+
+class ProjectOut(BaseModel):
+    """A project with all that a lens needs besides its tasks."""
+
+    id: str
+    code: str
+    name: str
+    description: str
+    lead_id: str | None
+    start_day: date
+    private: bool
+    archived: bool
+    revision: int
+    role: str
+    may: list[str]
+    members: dict[str, str]
+    states: list[StateOut]
+    calendar: CalendarModel
+    day_minutes: int = Field(description="Working minutes of a usual day")
+
+
+class ProjectLineOut(BaseModel):
+    """A project in the list of all work."""
+
+    id: str
+    code: str
+    name: str
+    lead_id: str | None
+    private: bool
+    archived: bool
+    revision: int
+    role: str
+    health: Health
+    health_rule: str
+    percent: int
+    start: datetime | None
+    finish: datetime | None
+    tasks: int
+    finished: int
+    late: int
+    unowned: int
+    held: int
+
+
+class ProjectNew(BaseModel):
+    """A project to be started."""
+
+    id: str = Field(default_factory=new_id, description="UUID of version 7, made by the client")
+    code: str = Field(max_length=20, examples=["LAN"])
+    name: str = Field(max_length=200, examples=["Lantern Room Restoration"])
+    description: str = Field("", max_length=20_000)
+    start_day: date
+    private: bool = False
+    lead_id: str | None = None
+
+
+class ProjectEdit(BaseModel):
+    """Changed fields of a project, and the revision that they were edited at."""
+
+    revision: int
+    code: str | None = Field(None, max_length=20)
+    name: str | None = Field(None, max_length=200)
+    description: str | None = Field(None, max_length=20_000)
+    lead_id: str | None = None
+    start_day: date | None = None
+    private: bool | None = None
+    archived: bool | None = None
+
+
+class MemberEdit(BaseModel):
+    """A role in the project; none takes the person out."""
+
+    role: str | None
+
+
+class StateNew(BaseModel):
+    """A state to be added at the end of its class."""
+
+    id: str = Field(default_factory=new_id)
+    name: str = Field(max_length=60)
+    state_class: StateClass
+    limit: int | None = None
+
+
+class StateEdit(BaseModel):
+    """Changed fields of a state. ``after_id`` is the state to stand behind; null puts it first."""
+
+    name: str | None = Field(None, max_length=60)
+    state_class: StateClass | None = None
+    limit: int | None = None
+    after_id: str | None = None
+
+
+class CodeOut(BaseModel):
+    """A code that is free."""
+
+    code: str
+
+
+def _out(detail: projects.ProjectDetail) -> ProjectOut:
+    project = detail.project
+    return ProjectOut(
+        id=project.id,
+        code=project.code,
+        name=project.name,
+        description=project.description,
+        lead_id=project.lead_id,
+        start_day=project.start_day,
+        private=project.private,
+        archived=project.archived_at is not None,
+        revision=project.revision,
+        role=detail.role,
+        may=projects.may(detail),
+        members=project.members,
+        states=[StateOut(id=s.id, name=s.name, state_class=s.state_class, limit=s.limit) for s in project.states],
+        calendar=CalendarModel.model_validate({"week": detail.week, "exceptions": detail.exceptions}),
+        day_minutes=detail.day_minutes,
+    )
+
+
+@router.get("/projects", openapi_extra=needs("person"))
+def list_projects(use: Using, archived: bool = False) -> list[ProjectLineOut]:
+    """All projects that one may see."""
+    return [
+        ProjectLineOut(
+            id=line.project.id,
+            code=line.project.code,
+            name=line.project.name,
+            lead_id=line.project.lead_id,
+            private=line.project.private,
+            archived=line.project.archived_at is not None,
+            revision=line.project.revision,
+            role=line.role,
+            health=line.health,
+            health_rule=PROJECT_RULE,
+            percent=line.sums.percent,
+            start=line.sums.start,
+            finish=line.sums.finish,
+            tasks=line.sums.tasks,
+            finished=line.sums.finished,
+            late=line.sums.late,
+            unowned=line.sums.unowned,
+            held=line.sums.held,
+        )
+        for line in use.read(projects.list_projects, archived=archived)
+    ]
+
+
+@router.get("/project-codes", openapi_extra=needs("create_project"))
+def suggest_code(name: str, use: Using) -> CodeOut:
+    """A free code for a name."""
+    return CodeOut(code=use.read(projects.suggest_code, name))
+
+
+@router.post("/projects", openapi_extra=needs("create_project"), status_code=201)
+def create_project(body: ProjectNew, use: Using) -> ProjectOut:
+    """Start a project."""
+    code = use.write(projects.create_project, projects.NewProject(**body.model_dump()))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.get("/projects/{code}", openapi_extra=needs("see"))
+def read_project(code: str, use: Using) -> ProjectOut:
+    """One project."""
+    return _out(use.read(projects.read_project, code))
+
+
+@router.patch("/projects/{code}", openapi_extra=needs("manage"))
+def edit_project(code: str, body: ProjectEdit, use: Using) -> ProjectOut:
+    """Change a project; archive or restore it."""
+    fields = body.model_dump(exclude_unset=True, exclude={"revision"})
+    return _out(use.read(projects.read_project, use.write(projects.edit_project, code, body.revision, fields)))
+
+
+@router.put("/projects/{code}/members/{person_id}", openapi_extra=needs("manage"))
+def set_member(code: str, person_id: str, body: MemberEdit, use: Using) -> ProjectOut:
+    """Give a person a role in a project, or take them out."""
+    use.write(projects.set_member, code, person_id, body.role)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.put("/projects/{code}/calendar", openapi_extra=needs("manage"))
+def set_calendar(code: str, body: CalendarModel, use: Using) -> ProjectOut:
+    """Replace the working calendar."""
+    exceptions: list[dict[str, Any]] = [e.model_dump(mode="json", by_alias=True) for e in body.exceptions]
+    use.write(projects.set_calendar, code, dict(body.week), exceptions)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.post("/projects/{code}/states", openapi_extra=needs("manage"), status_code=201)
+def add_state(code: str, body: StateNew, use: Using) -> ProjectOut:
+    """Add a state to the workflow."""
+    use.write(projects.add_state, code, body.id, body.name, body.state_class, body.limit)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.patch("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
+def edit_state(code: str, state_id: str, body: StateEdit, use: Using) -> ProjectOut:
+    """Rename a state, change its class or limit, or move it."""
+    use.write(projects.edit_state, code, state_id, body.model_dump(exclude_unset=True))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.delete("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
+def delete_state(code: str, state_id: str, use: Using, move_to: str | None = None) -> ProjectOut:
+    """Delete a state; its tasks move to another."""
+    use.write(projects.delete_state, code, state_id, move_to)
+    return _out(use.read(projects.read_project, code))

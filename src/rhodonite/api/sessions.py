@@ -1,0 +1,163 @@
+"""Signing in and out, passwords, invitations."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Request, Response
+from pydantic import BaseModel, Field
+
+from ..core.model import Person
+from ..services import people
+from ..services.context import Clock
+from ..store import people as people_rows
+from ..store.database import Database
+from .problems import problem
+from .use import COOKIE, Using, check_origin, get_clock, get_database, needs
+
+router = APIRouter(tags=["session"])
+Db = Annotated[Database, Depends(get_database)]
+Now = Annotated[Clock, Depends(get_clock)]
+Own = Annotated[None, Depends(check_origin)]
+
+
+class PersonOut(BaseModel):
+    """A person of the organisation."""
+
+    id: str
+    name: str
+    short: str
+    email: str
+    role: str
+    title: str
+    colour: int
+    active: bool
+    can_sign_in: bool
+
+    @classmethod
+    def of(cls, person: Person) -> PersonOut:
+        return cls(
+            id=person.id, name=person.name, short=person.short, email=person.email, role=person.role, title=person.title,
+            colour=person.colour, active=person.active, can_sign_in=person.can_sign_in,
+        )  # fmt: skip
+
+
+class SessionOut(BaseModel):
+    """Who is signed in. In the demo, also as whom one may enter."""
+
+    organisation: str
+    person: PersonOut | None
+    demo: list[PersonOut]
+    now: str = Field(description="Local time of the organisation, ISO 8601")
+
+
+class SignIn(BaseModel):
+    """E-mail and password."""
+
+    email: str = Field(max_length=254, examples=["ines.oduya@corvane.example"])
+    password: str = Field(max_length=200)
+
+
+class EnterDemo(BaseModel):
+    """As whom to enter the demo."""
+
+    person_id: str
+
+
+class NewPassword(BaseModel):
+    """A new password; the present one proves who asks."""
+
+    current: str = Field(max_length=200)
+    new: str = Field(max_length=200)
+
+
+class Accept(BaseModel):
+    """The password that an invited person chooses."""
+
+    password: str = Field(max_length=200)
+
+
+class InvitationOut(BaseModel):
+    """For whom an invitation is."""
+
+    name: str
+    email: str
+    organisation: str
+
+
+def _set_cookie(request: Request, response: Response, signed_in: people.SignedIn) -> None:
+    response.set_cookie(
+        COOKIE,
+        signed_in.token,
+        max_age=int(people.SESSION_LASTS.total_seconds()),
+        httponly=True,
+        samesite="lax",
+        secure=request.app.state.settings.secure_cookies,
+        path="/",
+    )
+
+
+@router.get("/session", openapi_extra=needs("nobody"))
+def read_session(request: Request, database: Db, clock: Now) -> SessionOut:
+    """Who is signed in."""
+    token = request.cookies.get(COOKIE)
+    person = database.read(people.person_of_session, clock, token) if token else None
+    organisation = database.read(people_rows.organisation)
+    demo = [] if person else database.read(people.demo_people)
+    return SessionOut(
+        organisation=organisation[0] if organisation else "Rhodonite",
+        person=PersonOut.of(person) if person else None,
+        demo=[PersonOut.of(one) for one in demo],
+        now=clock.now().isoformat(),
+    )
+
+
+@router.post("/session", openapi_extra=needs("nobody"), response_model=PersonOut)
+def sign_in(body: SignIn, request: Request, response: Response, database: Db, clock: Now, _: Own) -> PersonOut | Response:
+    """Sign in with e-mail and password."""
+    address = request.client.host if request.client else "unknown"
+    signed_in = database.write(people.sign_in, clock, body.email, body.password, address)
+    if signed_in is None:
+        return problem(401, "wrong-password", "E-mail and password do not match. Check both, or ask for a new invitation.")
+    _set_cookie(request, response, signed_in)
+    return PersonOut.of(signed_in.person)
+
+
+@router.post("/session/demo", openapi_extra=needs("nobody"))
+def enter_demo(body: EnterDemo, request: Request, response: Response, database: Db, clock: Now, _: Own) -> PersonOut:
+    """Enter the demo as one of the people it offers."""
+    signed_in = database.write(people.enter_demo, clock, body.person_id)
+    _set_cookie(request, response, signed_in)
+    return PersonOut.of(signed_in.person)
+
+
+@router.delete("/session", openapi_extra=needs("nobody"), status_code=204)
+def sign_out(request: Request, response: Response, database: Db, _: Own) -> None:
+    """Sign out."""
+    if token := request.cookies.get(COOKIE):
+        database.write(people.sign_out, token)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.put("/session/password", openapi_extra=needs("person"), status_code=204)
+def change_password(body: NewPassword, use: Using) -> None:
+    """Change one's own password. Other sessions end."""
+    use.write(people.change_password, use.token, body.current, body.new)
+
+
+@router.get("/invitations/{token}", openapi_extra=needs("nobody"))
+def read_invitation(token: str, database: Db, clock: Now) -> InvitationOut:
+    """For whom an invitation is."""
+    person = database.write(people.read_invitation, clock, token)
+    organisation = database.read(people_rows.organisation)
+    return InvitationOut(name=person.name, email=person.email, organisation=organisation[0] if organisation else "Rhodonite")
+
+
+@router.post("/invitations/{token}", openapi_extra=needs("nobody"))
+def accept_invitation(
+    token: str, body: Accept, request: Request, response: Response, database: Db, clock: Now, _: Own
+) -> PersonOut:
+    """Choose a password by an invitation, and sign in."""
+    signed_in = database.write(people.accept_invitation, clock, token, body.password)
+    _set_cookie(request, response, signed_in)
+    return PersonOut.of(signed_in.person)

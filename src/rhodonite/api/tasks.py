@@ -1,0 +1,228 @@
+"""Tasks: rows, edits, moves, the bin, undo."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+import orjson
+from fastapi import APIRouter, Query
+from fastapi.responses import Response
+from pydantic import BaseModel, Field
+
+from ..core.errors import RuleError
+from ..core.model import Health, Kind, Priority, StateClass
+from ..formats.rows import json_array
+from ..services import tasks, undo
+from ..services.context import new_id
+from ..services.plans import Mark
+from .use import Use, Using, needs
+
+router = APIRouter(tags=["tasks"])
+
+
+class TaskRow(BaseModel):
+    """A task as lenses receive it. For a summary task, dates, percent and state are computed from those under it."""
+
+    id: str
+    number: int
+    parent_id: str | None
+    place: str = Field(description="Order among siblings: compare as text")
+    kind: Kind
+    title: str
+    owner_id: str | None
+    helpers: list[str]
+    state_id: str
+    state_class: StateClass
+    state_since: datetime | None
+    board_place: str = Field(description="Order within a column of the board: compare as text")
+    held_reason: str | None
+    held_since: datetime | None
+    priority: Priority | None
+    start: datetime | None
+    finish: datetime | None
+    duration: int | None = Field(description="Working minutes")
+    deadline: datetime | None
+    effort: int | None = Field(description="Minutes of people's work")
+    percent: int
+    actual_start: datetime | None
+    actual_finish: datetime | None
+    pushes: int
+    is_summary: bool
+    health: Health
+    late_days: int = Field(description="Working days since the planned finish, where it is past")
+    breaks_deadline: bool
+    late_below: int
+    tasks_below: int
+    finished_below: int
+    revision: int = Field(description="Of the project, at the task's last change: send it with an edit")
+
+
+class RowsOut(BaseModel):
+    """Rows of a project. Ask again with ``since`` set to ``mark`` to get what changed."""
+
+    mark: str
+    complete: bool = Field(description="True: these are all rows. False: take these over, drop those gone")
+    rows: list[TaskRow]
+    gone: list[str]
+    change: str | None = Field(None, description="The change that was made, by which it can be undone")
+
+
+class TaskNew(BaseModel):
+    """A task to be written down. Text is read: dates such as ``next fri``, durations such as ``3 days``."""
+
+    id: str = Field(default_factory=new_id, description="UUID of version 7, made by the client")
+    title: str = Field(examples=["Measure glazing bars"])
+    parent_id: str | None = None
+    after_id: str | None = Field("end", description="The sibling to stand behind; null: first; “end”: last")
+    fields: dict[str, Any] = Field({}, examples=[{"duration": "3 days", "start": "next mon"}])
+
+
+class TasksNew(BaseModel):
+    """Tasks to be written down, parents first."""
+
+    tasks: list[TaskNew] = Field(min_length=1)
+
+
+class TaskEditIn(BaseModel):
+    """Changed fields of a task, and the revision of the row that was edited."""
+
+    id: str
+    revision: int
+    fields: dict[str, Any] = Field(examples=[{"finish": "fri", "percent": 40}])
+
+
+class TasksEdit(BaseModel):
+    """Edits of tasks, all or none."""
+
+    tasks: list[TaskEditIn] = Field(min_length=1)
+
+
+class Ids(BaseModel):
+    """Some tasks."""
+
+    ids: list[str] = Field(min_length=1)
+
+
+class Move(Ids):
+    """Where tasks go: under a parent, behind a sibling (null: first, “end”: last)."""
+
+    parent_id: str | None = None
+    after_id: str | None = "end"
+
+
+class StepIn(Ids):
+    """A move by one step."""
+
+    how: Literal["indent", "outdent", "up", "down"]
+
+
+class Drop(Ids):
+    """Where slips are put down on the board."""
+
+    state_id: str
+    after_id: str | None = Field(None, description="The slip to stand behind; null: on top")
+    fields: dict[str, Any] = Field({}, description="What the row of the board sets: owner_id, parent_id, kind or priority")
+
+
+class BinItem(BaseModel):
+    """A deleted task."""
+
+    id: str
+    number: int
+    title: str
+    deleted_at: datetime
+    parent_id: str | None
+
+
+def read_mark(text: str | None) -> Mark | None:
+    """Read a mark such as ``12.1984332``. Raises RuleError where it is none."""
+    if not text:
+        return None
+    revision, _, quarter = text.partition(".")
+    if not (revision.isdigit() and quarter.isdigit()):
+        raise RuleError("A mark is what the last answer gave as “mark”.", "since")
+    return Mark(int(revision), int(quarter))
+
+
+Since = Annotated[str | None, Query(description="The mark of the last answer")]
+
+
+def _rows(use: Use, code: str, since: str | None, *, changed: bool = False) -> Response:
+    answer = use.read(tasks.read_rows, code, read_mark(since))
+    head = {"mark": f"{answer.mark.revision}.{answer.mark.quarter}", "complete": answer.complete, "gone": answer.gone}
+    head["change"] = use.actor.change_id if changed else None
+    body = orjson.dumps(head)[:-1] + b',"rows":' + json_array(answer.rows) + b"}"
+    return Response(body, media_type="application/json")
+
+
+@router.get("/projects/{code}/tasks", openapi_extra=needs("see"), response_model=RowsOut)
+def read_rows(code: str, use: Using, since: Since = None) -> Response:
+    """All rows of a project, or what changed since a mark."""
+    return _rows(use, code, since)
+
+
+@router.post("/projects/{code}/tasks", openapi_extra=needs("edit"), response_model=RowsOut)
+def add_tasks(code: str, body: TasksNew, use: Using, since: Since = None) -> Response:
+    """Write tasks down."""
+    use.write(tasks.add_tasks, code, [tasks.NewTask(**one.model_dump()) for one in body.tasks])
+    return _rows(use, code, since, changed=True)
+
+
+@router.patch("/projects/{code}/tasks", openapi_extra=needs("edit"), response_model=RowsOut)
+def edit_tasks(code: str, body: TasksEdit, use: Using, since: Since = None) -> Response:
+    """Change fields of tasks. 409 where somebody else changed the same field since."""
+    use.write(tasks.edit_tasks, code, [tasks.TaskEdit(one.id, one.revision, one.fields) for one in body.tasks])
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/move", openapi_extra=needs("edit"), response_model=RowsOut)
+def move_tasks(code: str, body: Move, use: Using, since: Since = None) -> Response:
+    """Put tasks elsewhere in the outline."""
+    use.write(tasks.move_tasks, code, body.ids, parent_id=body.parent_id, after_id=body.after_id)
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/step", openapi_extra=needs("edit"), response_model=RowsOut)
+def step_tasks(code: str, body: StepIn, use: Using, since: Since = None) -> Response:
+    """Indent, outdent or move tasks past a sibling."""
+    use.write(tasks.step_tasks, code, body.ids, body.how)
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/drop", openapi_extra=needs("edit"), response_model=RowsOut)
+def drop_on_board(code: str, body: Drop, use: Using, since: Since = None) -> Response:
+    """Put slips down on the board."""
+    use.write(tasks.move_on_board, code, tasks.BoardDrop(**body.model_dump()))
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/delete", openapi_extra=needs("edit"), response_model=RowsOut)
+def delete_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
+    """Put tasks, with all under them, into the bin."""
+    use.write(tasks.delete_tasks, code, body.ids)
+    return _rows(use, code, since, changed=True)
+
+
+@router.get("/projects/{code}/bin", openapi_extra=needs("see"))
+def read_bin(code: str, use: Using) -> list[BinItem]:
+    """What was deleted, the latest first."""
+    return [
+        BinItem(id=t.id, number=t.number, title=t.title, deleted_at=t.deleted_at, parent_id=t.parent_id)
+        for t in use.read(tasks.read_bin, code)
+        if t.deleted_at
+    ]
+
+
+@router.post("/projects/{code}/tasks/restore", openapi_extra=needs("edit"), response_model=RowsOut)
+def restore_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
+    """Take tasks out of the bin."""
+    use.write(tasks.restore_tasks, code, body.ids)
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/changes/{change_id}/undo", openapi_extra=needs("edit"), response_model=RowsOut)
+def undo_change(change_id: str, use: Using, since: Since = None) -> Response:
+    """Take back what a change did to tasks."""
+    code = use.write(undo.undo_change, change_id)
+    return _rows(use, code, since, changed=True)

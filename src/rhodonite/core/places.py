@@ -1,0 +1,83 @@
+"""Keys that order siblings: between any two keys there is room for another, so a move writes one row only.
+
+A key is a fraction in base 62 written without its leading ``0.``; keys compare as ASCII strings. The method is
+that of ordering by fractions (dense linear order); no key ends in the lowest digit, so there is always room below.
+"""
+
+from __future__ import annotations
+
+DIGITS = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz"
+_VALUE = {digit: value for value, digit in enumerate(DIGITS)}
+_BASE = len(DIGITS)
+_WIDTH = 4
+_FIELD = _BASE**_WIDTH
+
+
+def place_between(low: str | None, high: str | None) -> str:
+    """A key strictly between two keys; None stands for the end of the row.
+
+    At either end the key counts on by one in a field of four digits, so that a million appended keys stay short.
+
+    Raises:
+        ValueError: the keys are not in order.
+    """
+    if high is None:
+        return _after(low) if low else _written(_FIELD // 2 + 1)
+    if low is None:
+        number = _read(high) - 1
+        number -= number % _BASE == 0
+        return _written(number) if number > 0 else _middle("", high)
+    if low >= high:
+        raise ValueError(f"no place between {low!r} and {high!r}")
+    return _middle(low, high)
+
+
+def _after(low: str) -> str:
+    number = _read(low) + 1
+    number += number % _BASE == 0
+    return _written(number) if number < _FIELD else low + _written(_FIELD // 2 + 1)
+
+
+def _read(key: str) -> int:
+    number = 0
+    for digit in key[:_WIDTH].ljust(_WIDTH, DIGITS[0]):
+        number = number * _BASE + _VALUE[digit]
+    return number
+
+
+def _written(number: int) -> str:
+    digits = []
+    for _ in range(_WIDTH):
+        number, value = divmod(number, _BASE)
+        digits.append(DIGITS[value])
+    return "".join(reversed(digits))
+
+
+def _middle(low: str, high: str) -> str:
+    """The midpoint of two fractions, digit by digit; ``high`` may be empty for one whole."""
+    shared = 0
+    while shared < len(high) and (low[shared : shared + 1] or DIGITS[0]) == high[shared]:
+        shared += 1
+    prefix, below, above = high[:shared], low[shared:], high[shared:]
+    first = _VALUE[below[0]] if below else 0
+    last = _VALUE[above[0]] if above else _BASE
+    if last - first > 1:
+        return prefix + DIGITS[(first + last) // 2]
+    if len(above) > 1:
+        return prefix + above[0]
+    return prefix + DIGITS[first] + _middle(below[1:], "")
+
+
+def places_between(low: str | None, high: str | None, count: int) -> list[str]:
+    """``count`` keys in order between two keys, spread so that they stay short."""
+    if count <= 0:
+        return []
+    if high is None:
+        keys: list[str] = []
+        for _ in range(count):
+            low = place_between(low, None)
+            keys.append(low)
+        return keys
+    middle = place_between(low, high)
+    half = count // 2
+    return [*places_between(low, middle, half), middle, *places_between(middle, high, count - half - 1)]

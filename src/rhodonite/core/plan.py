@@ -1,0 +1,157 @@
+"""A project's plan as people see it: every task with what is computed for it, kept up to date change by change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+
+from .calendars import WorkingCalendar
+from .health import project_health, task_health
+from .model import Health, Project, Task
+from .outline import Outline
+from .rollup import Sums, leaf_sums, total
+from .tasks import breaks_deadline, days_late, is_late
+
+JUDGED_EVERY = 15
+"""Minutes: what depends on the time of day (late, health) is judged anew each quarter of an hour."""
+
+
+def judged_at(now: datetime) -> datetime:
+    """The quarter of an hour that a moment falls into: the time that lateness and health are judged for."""
+    return now.replace(minute=now.minute // JUDGED_EVERY * JUDGED_EVERY, second=0, microsecond=0)
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A task with what is computed for it. For a summary task, dates, percent and state come from those under it."""
+
+    task: Task
+    is_summary: bool
+    start: datetime | None
+    finish: datetime | None
+    duration: int | None
+    effort: int | None
+    percent: int
+    state_id: str
+    state_class: str
+    health: Health
+    late_days: int
+    breaks_deadline: bool
+    late_below: int
+    tasks_below: int
+    finished_below: int
+
+
+class Plan:
+    """Holds the tasks of one project and the row of each.
+
+    Args:
+        project: with its workflow.
+        calendar: the project's working calendar.
+        tasks: all of them, those in the bin included.
+        now: the time that lateness is judged for.
+    """
+
+    def __init__(self, project: Project, calendar: WorkingCalendar, tasks: Iterable[Task], now: datetime) -> None:
+        self.project = project
+        self.calendar = calendar
+        self.now = now
+        self.tasks: dict[str, Task] = {task.id: task for task in tasks}
+        self.outline = Outline(self.tasks)
+        self._class = {state.id: state.state_class for state in project.states}
+        self._sums: dict[str, Sums] = {}
+        self.rows: dict[str, Row] = {}
+        order = [task_id for task_id, _, _ in self.outline.walk()]
+        for task_id in reversed(order):
+            self._compute(task_id)
+
+    def update(self, changed: Iterable[Task]) -> set[str]:
+        """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
+        touched: set[str] = set()
+        parents: set[str] = set()
+        for task in changed:
+            before = self.tasks.get(task.id)
+            self.tasks[task.id] = task
+            self.outline.replace(before, task)
+            touched.add(task.id)
+            parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
+        above = set(parents)
+        for parent in parents:
+            above.update(self.outline.ancestors(parent))
+        again = touched | above
+        for task_id in sorted(again, key=lambda one: -len(self.outline.ancestors(one))):
+            if self.tasks[task_id].deleted_at is None:
+                self._compute(task_id)
+            else:
+                self.rows.pop(task_id, None)
+                self._sums.pop(task_id, None)
+        return again
+
+    def _compute(self, task_id: str) -> None:
+        task = self.tasks[task_id]
+        children = self.outline.children.get(task_id)
+        if children:
+            self._compute_summary(task, total(self._sums[child] for child in children))
+            return
+        state_class = self._class[task.state_id]
+        self._sums[task_id] = leaf_sums(task, state_class, self.now, self.calendar.day_minutes)
+        self.rows[task_id] = Row(
+            task=task,
+            is_summary=False,
+            start=task.start,
+            finish=task.finish,
+            duration=task.duration,
+            effort=task.effort,
+            percent=task.percent,
+            state_id=task.state_id,
+            state_class=state_class,
+            health=task_health(task, state_class, self.now),
+            late_days=self._late_days(task.finish, state_class),
+            breaks_deadline=breaks_deadline(task, task.finish, state_class, self.now),
+            late_below=0,
+            tasks_below=0,
+            finished_below=0,
+        )
+
+    def _compute_summary(self, task: Task, sums: Sums) -> None:
+        self._sums[task.id] = sums
+        state_class = sums.state_class
+        broken = breaks_deadline(task, sums.finish, state_class, self.now)
+        sums.broken += broken
+        state = self.project.first_state(state_class)  # type: ignore[arg-type]
+        dated = sums.start is not None and sums.finish is not None
+        self.rows[task.id] = Row(
+            task=task,
+            is_summary=True,
+            start=sums.start,
+            finish=sums.finish,
+            duration=self.calendar.minutes_between(sums.start, sums.finish) if dated else None,  # type: ignore[arg-type]
+            effort=sums.effort or None,
+            percent=sums.percent,
+            state_id=state.id if state else task.state_id,
+            state_class=state_class,
+            health=project_health(sums, self.now),
+            late_days=self._late_days(sums.finish, state_class),
+            breaks_deadline=broken,
+            late_below=sums.late,
+            tasks_below=sums.tasks,
+            finished_below=sums.finished,
+        )
+
+    def _late_days(self, finish: datetime | None, state_class: str) -> int:
+        if finish is None or not is_late(finish, state_class, self.now):
+            return 0
+        return days_late(finish, self.now, self.calendar)
+
+    def sums(self) -> Sums:
+        """The sums over the whole project."""
+        return total(self._sums[one] for one in self.outline.children.get(None, ()))
+
+    def leaves(self) -> list[Row]:
+        """The rows of all tasks that have none under them."""
+        return [row for row in self.rows.values() if not row.is_summary]
+
+    def ordered(self) -> list[tuple[Row, int, str]]:
+        """All rows in outline order, with depth and outline number."""
+        return [(self.rows[task_id], depth, number) for task_id, depth, number in self.outline.walk()]

@@ -1,0 +1,162 @@
+"""Readings: a few plain sentences, computed, that say how a task or a project stands and why.
+
+What a reader should see first is wrapped in ``**``; the interface sets it in bold.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from .dates import say_day
+from .durations import say_duration
+from .model import OPEN_CLASSES
+from .plan import Plan, Row
+from .tasks import due_within
+
+
+def count_of(number: int, one: str, many: str | None = None) -> str:
+    """``1 task``, ``3 tasks``, ``no tasks``."""
+    return f"{number or 'no'} {one if number == 1 else many or one + 's'}"
+
+
+def project_reading(plan: Plan, names: dict[str, str]) -> str:
+    """How a project stands: how far, when it finishes, what is late and worst, what has no owner or is held.
+
+    Args:
+        names: short names of people by id.
+    """
+    sums = plan.sums()
+    today = plan.now.date()
+    if not sums.tasks:
+        return "Nothing is written down yet. **Add the first tasks** in the outline."
+    sentences = [_progress_sentence(plan)]
+    late = sorted((row for row in plan.leaves() if row.late_days), key=lambda row: (-row.late_days, row.task.number))
+    if late:
+        sentences.append(_late_sentence(late, names))
+    broken = [row for row in plan.rows.values() if row.breaks_deadline]
+    if broken:
+        worst = broken[0]
+        assert worst.task.deadline is not None
+        more = f", and {count_of(len(broken) - 1, 'more is', 'more are')}" if len(broken) > 1 else ""
+        day = say_day(worst.task.deadline.date(), today)
+        sentences.append(f"**{worst.task.title}** is past its deadline of {day}{more}.")
+    held = [row for row in plan.leaves() if row.task.held_reason and row.state_class in OPEN_CLASSES]
+    if held:
+        one = held[0]
+        since = _held_days(one, plan)
+        more = f"; {count_of(len(held) - 1, 'more is', 'more are')} held too" if len(held) > 1 else ""
+        sentences.append(f"**{one.task.title}** is held{since} by {one.task.held_reason}{more}.")
+    if sums.unowned:
+        sentences.append(f"**{count_of(sums.unowned, 'task').capitalize()}** {'has' if sums.unowned == 1 else 'have'} no owner.")
+    coming = [row for row in plan.leaves() if _due_soon(row, plan.now)]
+    sentences.append(
+        f"{count_of(len(coming), 'task').capitalize()} {'is' if len(coming) == 1 else 'are'} due in the next seven days."
+    )
+    return " ".join(sentences)
+
+
+def _progress_sentence(plan: Plan) -> str:
+    sums, today = plan.sums(), plan.now.date()
+    if sums.finished == sums.tasks:
+        return f"All of the work is **finished**: {count_of(sums.tasks, 'task')}."
+    start = f"The project is **{sums.percent} % done**"
+    if sums.finish is None:
+        return f"{start}; it has **no dates** yet, so nobody can say when it finishes."
+    day = f"**{say_day(sums.finish.date(), today)}**"
+    if sums.finish < plan.now:
+        return f"{start}; its planned finish, {day}, **is past**."
+    return f"{start} and is planned to finish on {day}."
+
+
+def _late_sentence(late: list[Row], names: dict[str, str]) -> str:
+    worst = late[0]
+    who = f" ({names[worst.task.owner_id]})" if worst.task.owner_id in names else ""
+    days = count_of(worst.late_days, "day")
+    pushed = f" and has been pushed {_times(worst.task.pushes)}" if worst.task.pushes else ""
+    if len(late) == 1:
+        return f"One task is late: **{worst.task.title}**{who}, by {days}{pushed}."
+    return f"**{count_of(len(late), 'task')} are late**; the longest is **{worst.task.title}**{who}, {days}{pushed}."
+
+
+def _times(number: int) -> str:
+    return {1: "once", 2: "twice"}.get(number, f"{number} times")
+
+
+def _held_days(row: Row, plan: Plan) -> str:
+    if row.task.held_since is None:
+        return ""
+    days = int(plan.calendar.days_between(row.task.held_since, plan.now) + 0.5)
+    return f" since {days} working day{'s' if days != 1 else ''}" if days else " since today"
+
+
+def _due_soon(row: Row, now: datetime) -> bool:
+    return row.state_class in OPEN_CLASSES and due_within(row.finish, now, 7)
+
+
+def task_reading(plan: Plan, row: Row, names: dict[str, str]) -> str:
+    """How one task stands: who answers for it, how long and how far, whether it is late, held or pushed."""
+    task, today = row.task, plan.now.date()
+    if row.is_summary:
+        return _summary_reading(plan, row, names)
+    sentences = [_owner_sentence(plan, row, names)]
+    if row.state_class == "finished" and task.actual_finish:
+        sentences.append(_finished_sentence(plan, row))
+    elif row.state_class == "dropped":
+        sentences.append("It was dropped and counts nowhere.")
+    elif row.late_days:
+        sentences.append(f"It is **{count_of(row.late_days, 'day')} late**.")
+    elif row.finish is not None:
+        sentences.append(_due_sentence(row.finish, plan))
+    else:
+        sentences.append("It has **no dates** yet.")
+    if row.breaks_deadline and task.deadline:
+        sentences.append(f"Its deadline of **{say_day(task.deadline.date(), today)}** is broken.")
+    if task.held_reason and row.state_class in OPEN_CLASSES:
+        sentences.append(f"Held{_held_days(row, plan)} by **{task.held_reason}**.")
+    if task.pushes:
+        sentences.append(f"Its finish has been pushed {_times(task.pushes)}.")
+    return " ".join(sentences)
+
+
+def _owner_sentence(plan: Plan, row: Row, names: dict[str, str]) -> str:
+    task = row.task
+    owner = names.get(task.owner_id or "")
+    who = f"**{owner}** answers for it" if owner else "**Nobody** answers for it yet"
+    if task.kind == "milestone":
+        return f"{who}; it is a milestone."
+    length = f": {say_duration(row.duration, plan.calendar.day_minutes)}, {row.percent} % done" if row.duration else ""
+    helpers = [names[one] for one in task.helpers if one in names]
+    return f"{who}{length}.{' ' + _joined(helpers) + (' helps.' if len(helpers) == 1 else ' help.') if helpers else ''}"
+
+
+def _joined(words: Iterable[str]) -> str:
+    *most, last = words
+    return f"{', '.join(most)} and {last}" if most else last
+
+
+def _finished_sentence(plan: Plan, row: Row) -> str:
+    actual = row.task.actual_finish
+    assert actual is not None
+    said = f"It was finished on **{say_day(actual.date(), plan.now.date())}**"
+    if row.finish is None or actual.date() == row.finish.date():
+        return said + "."
+    days = abs(int(plan.calendar.days_between(row.finish, actual)))
+    if not days:
+        return said + "."
+    return f"{said}, {count_of(days, 'day')} {'after' if actual > row.finish else 'before'} its planned finish."
+
+
+def _due_sentence(finish: datetime, plan: Plan) -> str:
+    days = (finish.date() - plan.now.date()).days
+    word = {0: "today", 1: "tomorrow"}.get(days, f"on {say_day(finish.date(), plan.now.date())}")
+    return f"It is due **{word}**."
+
+
+def _summary_reading(plan: Plan, row: Row, names: dict[str, str]) -> str:
+    owner = names.get(row.task.owner_id or "")
+    who = f"**{owner}** answers for it. " if owner else ""
+    done = f"{row.finished_below} of {count_of(row.tasks_below, 'task')} under it finished, **{row.percent} % done**"
+    when = f", to finish on **{say_day(row.finish.date(), plan.now.date())}**" if row.finish else ""
+    late = f" {count_of(row.late_below, 'task is', 'tasks are').capitalize()} late." if row.late_below else ""
+    return f"{who}{done}{when}.{late}"

@@ -1,0 +1,119 @@
+"""The scope sentence: which tasks are shown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+
+from .model import OPEN_CLASSES
+from .plan import Plan, Row
+
+NOBODY = "nobody"
+ME = "me"
+
+
+@dataclass(frozen=True, slots=True)
+class Scope:
+    """The clauses of a scope sentence; an empty one shows all work. All clauses must hold.
+
+    Args:
+        kinds, owners, states, classes: any of these; ``owners`` may hold ``me`` and ``nobody``.
+        text: words that must all stand in the title, or the code of a task.
+        since, until: the task's dates touch this span of days.
+        late, unowned, held: only such tasks.
+    """
+
+    kinds: tuple[str, ...] = ()
+    owners: tuple[str, ...] = ()
+    states: tuple[str, ...] = ()
+    classes: tuple[str, ...] = ()
+    text: str = ""
+    since: date | None = None
+    until: date | None = None
+    late: bool = False
+    unowned: bool = False
+    held: bool = False
+
+    @property
+    def is_everything(self) -> bool:
+        """True where the sentence leaves nothing out."""
+        return self == Scope()
+
+
+@dataclass(frozen=True, slots=True)
+class Selection:
+    """What a scope leaves: the ids, and what a manager asks about them. Summary tasks do not count."""
+
+    ids: list[str]
+    shown: int
+    total: int
+    late: int
+    unowned: int
+    held: int
+
+
+def holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
+    """True where one task is within the scope. ``words`` is its text in lower case, split."""
+    task = row.task
+    if scope.kinds and task.kind not in scope.kinds:
+        return False
+    if scope.owners and not _held_by(scope.owners, task.owner_id, me):
+        return False
+    if scope.states and row.state_id not in scope.states:
+        return False
+    if scope.classes and row.state_class not in scope.classes:
+        return False
+    if (scope.late and not row.late_days) or (scope.held and not (task.held_reason and row.state_class in OPEN_CLASSES)):
+        return False
+    if scope.unowned and (task.owner_id is not None or row.state_class not in OPEN_CLASSES):
+        return False
+    if words and not _speaks_of(row, words):
+        return False
+    return _touches(scope, row)
+
+
+def _held_by(owners: tuple[str, ...], owner_id: str | None, me: str) -> bool:
+    return (owner_id or NOBODY) in owners or (ME in owners and owner_id == me)
+
+
+def _speaks_of(row: Row, words: tuple[str, ...]) -> bool:
+    title = row.task.title.lower()
+    return all(word in title or word == str(row.task.number) for word in words)
+
+
+def _touches(scope: Scope, row: Row) -> bool:
+    if scope.since is None and scope.until is None:
+        return True
+    start, finish = row.start or row.finish, row.finish or row.start
+    if start is None or finish is None:
+        return False
+    return (scope.since is None or finish.date() >= scope.since) and (scope.until is None or start.date() <= scope.until)
+
+
+def select(plan: Plan, scope: Scope, me: str) -> Selection:
+    """The tasks of a plan within a scope.
+
+    Args:
+        me: the id of the person who asks.
+
+    Returns:
+        ids of all tasks within the scope, summary tasks included where they are within it themselves.
+    """
+    words = tuple(scope.text.lower().split())
+    ids: list[str] = []
+    shown = total = late = unowned = held = 0
+    everything = scope.is_everything
+    for task_id, row in plan.rows.items():
+        inside = everything or holds(scope, row, me, words)
+        if inside:
+            ids.append(task_id)
+        if row.is_summary:
+            continue
+        total += 1
+        if inside:
+            shown += 1
+            is_open = row.state_class in OPEN_CLASSES
+            late += row.late_days > 0
+            unowned += is_open and row.task.owner_id is None
+            held += is_open and row.task.held_reason is not None
+    return Selection(ids, shown, total, late, unowned, held)

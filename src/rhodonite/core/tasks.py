@@ -1,0 +1,252 @@
+"""What follows from a change to a task: two of start, finish and duration give the third; a finished task is
+done in full; the first move to an active state starts it; a finish moved to a later day is a push."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date, datetime, timedelta
+from typing import Any
+
+from .calendars import WorkingCalendar, datetime_of, minute_of
+from .dates import say_day
+from .errors import RuleError
+from .model import KINDS, OPEN_CLASSES, PRIORITIES, Project, Task
+
+LONGEST_TITLE = 500
+EDITABLE = frozenset(
+    {
+        "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "priority", "start", "finish", "duration",
+        "deadline", "effort", "percent", "push_to",
+    }
+)  # fmt: skip
+COMPUTED_ON_SUMMARY = {
+    "start": "start",
+    "finish": "finish",
+    "duration": "duration",
+    "percent": "percent done",
+    "effort": "effort",
+    "state_id": "state",
+    "push_to": "finish",
+}
+Fields = dict[str, Any]
+
+
+def change(
+    task: Task,
+    wanted: Mapping[str, Any],
+    *,
+    project: Project,
+    calendar: WorkingCalendar,
+    now: datetime,
+    is_summary: bool = False,
+    percent_before_finish: int = 0,
+) -> Fields:
+    """Work out every field that a change sets, those that follow from it included.
+
+    Args:
+        task: as it stands.
+        wanted: the new value of each field touched; dates may be days or moments, durations are minutes.
+            ``push_to`` moves the finish to a day and keeps the duration of work that has not begun.
+        project: for the workflow.
+        calendar: that the task's dates are reckoned on.
+        now: local time.
+        is_summary: True where tasks stand under it, so that its dates and percent are computed.
+        percent_before_finish: where a finished task is opened again, the percent it goes back to.
+
+    Returns:
+        The fields whose value differs from the task's.
+
+    Raises:
+        RuleError: the change breaks a rule; its ``field`` says which.
+    """
+    if is_summary and (touched := sorted(COMPUTED_ON_SUMMARY.keys() & wanted)):
+        word = COMPUTED_ON_SUMMARY[touched[0]]
+        raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
+    fields: Fields = {key: value for key, value in wanted.items() if key not in _DATE_FIELDS and key != "push_to"}
+    _check(task, fields)
+    kind = fields.get("kind", task.kind)
+    if kind == "milestone" and is_summary:
+        raise RuleError("A task with tasks under it cannot be a milestone. Move those out first.", "kind")
+    if "push_to" in wanted:
+        fields |= _pushed(task, wanted["push_to"], calendar)
+    else:
+        dates = {key: wanted[key] for key in _DATE_FIELDS if key in wanted}
+        if dates or (kind == "milestone") != (task.kind == "milestone"):
+            fields |= settle_dates(task, dates, calendar, milestone=kind == "milestone")
+    if "deadline" in fields:
+        fields["deadline"] = _closing(fields["deadline"], calendar)
+    _follow_state(task, fields, project, now, percent_before_finish)
+    if "held_reason" in fields:
+        fields["held_reason"] = (fields["held_reason"] or "").strip() or None
+        fields["held_since"] = (task.held_since or now) if fields["held_reason"] else None
+    if is_push(task, fields, project):
+        fields["pushes"] = task.pushes + 1
+    return {key: value for key, value in fields.items() if getattr(task, key) != value}
+
+
+_DATE_FIELDS = ("start", "finish", "duration")
+
+
+def _check(task: Task, fields: Fields) -> None:
+    if "title" in fields:
+        fields["title"] = " ".join(str(fields["title"]).split())
+        if not fields["title"]:
+            raise RuleError("A task needs a title. Type one, or delete the task.", "title")
+        if len(fields["title"]) > LONGEST_TITLE:
+            raise RuleError(f"A title has {LONGEST_TITLE} characters at most. Put the rest into the description.", "title")
+    if "kind" in fields and fields["kind"] not in KINDS:
+        raise RuleError(f"Choose a kind: {', '.join(KINDS)}.", "kind")
+    if fields.get("priority") is not None and fields["priority"] not in PRIORITIES:
+        raise RuleError("Choose a priority: must, should, could or won't.", "priority")
+    if "percent" in fields and not 0 <= int(fields["percent"]) <= 100:
+        raise RuleError("Percent done lies between 0 and 100.", "percent")
+    if (fields.get("effort") or 0) < 0:
+        raise RuleError("Effort cannot be less than nothing.", "effort")
+    owner = fields.get("owner_id", task.owner_id)
+    if "helpers" in fields or ("owner_id" in fields and owner in task.helpers):
+        fields["helpers"] = tuple(one for one in dict.fromkeys(fields.get("helpers", task.helpers)) if one != owner)
+
+
+def settle_dates(task: Task, wanted: Fields, calendar: WorkingCalendar, *, milestone: bool = False) -> Fields:
+    """Two of start, finish and duration give the third, in working time.
+
+    A start alone keeps the duration; a finish alone keeps the start; a duration alone keeps the start. Clearing
+    one of the three clears the duration as well, where that was computed from it. A day without a time means its
+    opening for a start and its closing for a finish.
+
+    Args:
+        wanted: any of ``start``, ``finish`` (day, moment or None) and ``duration`` (minutes or None).
+
+    Raises:
+        RuleError: the finish lies before the start, or the duration is less than nothing.
+    """
+    start = _opening(wanted["start"], calendar) if "start" in wanted else task.start
+    finish = _closing(wanted["finish"], calendar) if "finish" in wanted else task.finish
+    duration = wanted.get("duration", task.duration)
+    if duration is not None and duration < 0:
+        raise RuleError("A duration cannot be less than nothing.", "duration")
+    if milestone:
+        if task.kind == "milestone":  # a moment: what was typed last is the date
+            at = start if "start" in wanted and "finish" not in wanted else finish
+        else:
+            at = finish or start
+        return {"start": at, "finish": at, "duration": 0 if at else None}
+    if task.kind == "milestone":  # it becomes a task: the day of the milestone is its finish
+        start, duration = (wanted.get("start") and start), wanted.get("duration")
+    cleared = [key for key in wanted if wanted[key] is None]
+    if "duration" in cleared and len(cleared) == 1:
+        finish = None if start else finish
+    elif cleared and "duration" not in wanted:
+        duration = None
+    finish_rules = wanted.get("finish") is not None and ("duration" not in wanted or wanted.get("start") is not None)
+    if start is not None and finish is not None and (finish_rules or duration is None):
+        duration = _span(start, finish, calendar)
+    elif start is not None and duration is not None:
+        finish = calendar.add_to(start, duration)
+    elif finish is not None and duration is not None:
+        start = calendar.add_to(finish, -duration) if duration else finish
+    return {"start": start, "finish": finish, "duration": duration}
+
+
+def _span(start: datetime, finish: datetime, calendar: WorkingCalendar) -> int:
+    if finish < start:
+        raise RuleError(
+            f"The finish, {say_day(finish.date())}, lies before the start, {say_day(start.date())}. Move the start first.",
+            "finish",
+        )
+    return calendar.minutes_between(start, finish)
+
+
+def _opening(value: date | datetime | None, calendar: WorkingCalendar) -> datetime | None:
+    if isinstance(value, datetime):
+        return datetime_of(calendar.next_working(minute_of(value)))
+    return calendar.start_of_day(value) if value else None
+
+
+def _closing(value: date | datetime | None, calendar: WorkingCalendar) -> datetime | None:
+    if isinstance(value, datetime):
+        return value.replace(second=0, microsecond=0)
+    return calendar.end_of_day(value) if value else None
+
+
+def _pushed(task: Task, to: date, calendar: WorkingCalendar) -> Fields:
+    """Move the finish to a day. Work that has begun takes longer; work that has not begins later."""
+    # A day that is not worked stands for the next one that is: pushing never moves a task to an earlier day.
+    finish = calendar.end_of_day(calendar.start_of_day(to).date())
+    if task.actual_start is not None and task.start is not None:
+        return settle_dates(task, {"finish": finish}, calendar, milestone=task.kind == "milestone")
+    wanted: Fields = {"finish": finish}
+    if task.duration is not None:
+        bare = task.with_fields({"start": None, "finish": None, "duration": None})
+        wanted["duration"] = task.duration
+        return settle_dates(bare, wanted, calendar, milestone=task.kind == "milestone")
+    if task.start is not None:
+        wanted["start"] = min(task.start, calendar.start_of_day(finish.date()))
+    return settle_dates(task, wanted, calendar, milestone=task.kind == "milestone")
+
+
+def _follow_state(task: Task, fields: Fields, project: Project, now: datetime, percent_before: int) -> None:
+    """State, percent and actual dates follow one another."""
+    before = project.state(task.state_id).state_class
+    if "state_id" in fields:
+        try:
+            after = project.state(fields["state_id"]).state_class
+        except KeyError as error:
+            raise RuleError("That state is no longer in the workflow. Choose another.", "state_id") from error
+    else:
+        after = before
+        wanted_class = _class_for_percent(fields.get("percent"), before)
+        if wanted_class:
+            state = project.first_state("finished" if wanted_class == "finished" else "active") or project.first_state("queued")
+            if state is not None:
+                fields["state_id"], after = state.id, state.state_class
+    if fields.get("state_id", task.state_id) != task.state_id:
+        fields["state_since"] = now
+    if after == "active" and task.actual_start is None:
+        fields["actual_start"] = now
+    if after == "finished" and before != "finished":
+        fields |= {"percent": 100, "actual_finish": now, "held_reason": None}
+        if task.actual_start is None:
+            fields["actual_start"] = min(task.start or now, now)
+    if before == "finished" and after != "finished":
+        fields["actual_finish"] = None
+        fields.setdefault("percent", percent_before if after != "queued" else 0)
+        if after == "queued":
+            fields["actual_start"] = None
+
+
+def _class_for_percent(percent: int | None, before: str) -> str | None:
+    """The class that a typed percent moves a task to, or None where it stays."""
+    if percent == 100 and before != "finished":
+        return "finished"
+    return "active" if percent is not None and percent < 100 and before == "finished" else None
+
+
+def is_push(task: Task, fields: Fields, project: Project) -> bool:
+    """True where a change moves the planned finish of unfinished work to a later day."""
+    finish = fields.get("finish")
+    if finish is None or task.finish is None or project.state(task.state_id).state_class not in OPEN_CLASSES:
+        return False
+    return bool(finish.date() > task.finish.date())
+
+
+def is_late(finish: datetime | None, state_class: str, now: datetime) -> bool:
+    """A task is late when its planned finish is past and it is not finished."""
+    return finish is not None and state_class in OPEN_CLASSES and finish < now
+
+
+def breaks_deadline(task: Task, finish: datetime | None, state_class: str, now: datetime) -> bool:
+    """True where open work is planned past its deadline, or the deadline itself is past."""
+    if task.deadline is None or state_class not in OPEN_CLASSES:
+        return False
+    return task.deadline < now or (finish is not None and finish > task.deadline)
+
+
+def days_late(finish: datetime, now: datetime, calendar: WorkingCalendar) -> int:
+    """Working days since a planned finish, at least one."""
+    return max(1, int(calendar.minutes_between(finish, now) / calendar.day_minutes + 0.5))
+
+
+def due_within(finish: datetime | None, now: datetime, days: int) -> bool:
+    """True where a finish lies ahead, within so many calendar days."""
+    return finish is not None and now <= finish and finish.date() <= now.date() + timedelta(days=days)

@@ -1,0 +1,1 @@
+"""The made-up organisation. Nothing in it is real."""

@@ -1,0 +1,258 @@
+"""Fills in the demo organisation: the plans are written down and then worked on, day by day, through the services,
+so that journal, pushes and figures are as real as those of a team."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date, datetime, timedelta
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.calendars import OFFICE_WEEK, WorkingCalendar
+from ..core.model import CalendarException, Person
+from ..services import projects as project_services
+from ..services import tasks as task_services
+from ..services.context import Actor, Clock, new_id
+from ..store import people as people_rows
+from ..store import projects as project_rows
+from ..store import tasks as task_rows
+from ..store.database import Database
+from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
+
+EMAIL = "{}@corvane.example"
+_KINDS = {"milestone", "defect", "risk", "request", "deliverable"}
+_PRIORITIES = {"must", "should", "could"}
+
+
+def is_filled(cur: Cursor) -> bool:
+    """True once the demo organisation is there."""
+    return people_rows.organisation(cur) is not None
+
+
+@dataclass(slots=True)
+class PlanLine:
+    """One line of a plan, read. Offsets are working days from today."""
+
+    depth: int
+    title: str
+    owner: str | None
+    start: int | None = None
+    days: int | None = None
+    percent: int = 0
+    kind: str = "task"
+    priority: str | None = None
+    helpers: list[str] = field(default_factory=list)
+    deadline: int | None = None
+    held: tuple[int, str] | None = None
+    pushed: int = 0
+    state: str | None = None
+    effort: int | None = None
+
+
+def read_plan(text: str) -> list[PlanLine]:
+    """Read a plan's text; see ``demo.plans``."""
+    return [_read_line(line) for line in text.splitlines() if line.strip()]
+
+
+def _read_line(line: str) -> PlanLine:
+    title, owner, *rest = [part.strip() for part in line.split("|")]
+    start, days, done, more = (rest + ["-", "-", "0", ""][len(rest) :])[:4]
+    found = PlanLine((len(line) - len(line.lstrip())) // 2, title, None if owner == "-" else owner)
+    found.start = None if start == "-" else int(start)
+    found.days = None if days == "-" else int(days)
+    found.percent = 100 if done == "done" else int(done)
+    for word in filter(None, (part.strip() for part in more.split(","))):
+        name, _, value = word.partition(" ")
+        if word in _KINDS:
+            found.kind = word
+        elif word in _PRIORITIES:
+            found.priority = word
+        elif name == "with":
+            found.helpers.append(value)
+        elif name == "held":
+            since, _, reason = value.partition(": ")
+            found.held = (int(since), reason)
+        elif name == "state":
+            found.state = value
+        else:
+            setattr(found, name, int(value))
+    return found
+
+
+class _Days:
+    """Counts working days from today."""
+
+    def __init__(self, today: date, exceptions: tuple[CalendarException, ...]) -> None:
+        self._calendar = WorkingCalendar(OFFICE_WEEK, exceptions)
+        self._today = self._calendar.start_of_day(today)
+
+    def day(self, offset: int) -> date:
+        """The working day so many days from today."""
+        return self._calendar.add_to(self._today, offset * self._calendar.day_minutes + (1 if offset >= 0 else 0)).date()
+
+
+class _Filler:
+    def __init__(self, database: Database, clock: Clock) -> None:
+        self._database = database
+        self._real = clock
+        self._clock = Clock(clock.zone, clock.now())
+        self._people: dict[str, Person] = {}
+        self._events: list[tuple[datetime, int, Callable[[], None]]] = []
+
+    def fill(self) -> None:
+        self._database.write(self._add_people)
+        for demo in PROJECTS:
+            self._plan_project(demo)
+        for at, _, event in sorted(self._events, key=lambda e: e[:2]):
+            self._clock.set(at)
+            event()
+        # Named last: an organisation that has a name is whole.
+        self._database.write(people_rows.set_organisation, ORGANISATION, True, self._real.utc())
+
+    def _add_people(self, cur: Cursor) -> None:
+        for index, (initials, name, title, role) in enumerate(PEOPLE):
+            person = Person(new_id(), name, EMAIL.format(name.lower().replace(" ", ".")), role, title, index % 12, True)
+            people_rows.insert_person(cur, person, None, self._real.utc())
+            self._people[initials] = person
+
+    def _at(self, at: datetime, event: Callable[[], None]) -> None:
+        now = self._real.now()
+        self._events.append((min(at, now - timedelta(minutes=3)), len(self._events), event))
+
+    def _as(self, initials: str) -> Actor:
+        return Actor(self._people[initials], self._clock)
+
+    def _plan_project(self, demo: DemoProject) -> None:
+        began = self._real.now().replace(hour=9, minute=12, second=0) - timedelta(days=demo.began)
+        holiday = self._real.now().date() + timedelta(days=(4 - self._real.now().weekday()) % 7 + 14)
+        exceptions = (CalendarException(holiday, holiday, (), "Harbour day"),)
+        days = _Days(self._real.now().date(), exceptions)
+        lines = read_plan(demo.plan)
+        ids = [new_id() for _ in lines]
+        self._at(began, lambda: self._start_project(demo, exceptions, began.date()))
+        self._at(began + timedelta(minutes=25), lambda: self._write_plan(demo, lines, ids, days))
+        for line, task_id in zip(lines, ids, strict=True):
+            self._plan_work(demo, line, task_id, days)
+
+    def _start_project(self, demo: DemoProject, exceptions: tuple[CalendarException, ...], start: date) -> None:
+        lead = "IN" if self._people[demo.lead].role != "manager" else demo.lead
+        new = project_services.NewProject(
+            new_id(), demo.code, demo.name, demo.description, start, demo.private, self._people[demo.lead].id
+        )
+        self._database.write(project_services.create_project, self._as(lead), new)
+        for initials, role in demo.members.items():
+            self._database.write(project_services.set_member, self._as(demo.lead), demo.code, self._people[initials].id, role)
+        if demo.states:
+            self._database.write(self._set_workflow, demo)
+        week = self._database.read(project_services.read_project, self._as(demo.lead), demo.code).week
+        kept = [{"from": e.first.isoformat(), "to": e.last.isoformat(), "hours": [], "name": e.name} for e in exceptions]
+        self._database.write(project_services.set_calendar, self._as(demo.lead), demo.code, week, kept)
+
+    def _set_workflow(self, cur: Cursor, demo: DemoProject) -> None:
+        """Turn the workflow that a project starts with into the demo's, through the services."""
+        states = self._states(cur, demo.code)
+        extra = len(demo.states) - len(states)
+        for name, state_class, limit in demo.states[len(states) - 2 : len(states) - 2 + extra]:
+            project_services.add_state(cur, self._as(demo.lead), demo.code, new_id(), name, state_class, limit)
+        for state, (name, state_class, limit) in zip(self._states(cur, demo.code), demo.states, strict=True):
+            fields = {"name": name, "state_class": state_class, "limit": limit}
+            project_services.edit_state(cur, self._as(demo.lead), demo.code, state.id, fields)
+
+    def _states(self, cur: Cursor, code: str) -> Any:
+        project = project_rows.project_by_code(cur, code)
+        assert project is not None
+        return project_rows.states(cur, project.id)
+
+    def _write_plan(self, demo: DemoProject, lines: list[PlanLine], ids: list[str], days: _Days) -> None:
+        above: list[str] = []
+        new = []
+        for line, task_id in zip(lines, ids, strict=True):
+            del above[line.depth :]
+            fields: dict[str, Any] = {"kind": line.kind, "priority": line.priority}
+            if line.owner:
+                fields["owner_id"] = self._people[line.owner].id
+            if line.helpers:
+                fields["helpers"] = [self._people[one].id for one in line.helpers]
+            if line.effort:
+                fields["effort"] = line.effort * 60
+            fields |= _dates(line, days)
+            new.append(task_services.NewTask(task_id, line.title, above[-1] if above else None, "end", fields))
+            above.append(task_id)
+        self._database.write(task_services.add_tasks, self._as(demo.lead), demo.code, new)
+
+    def _plan_work(self, demo: DemoProject, line: PlanLine, task_id: str, days: _Days) -> None:
+        """Lay out what happened to one task: begun, some done, pushed, held, finished."""
+        who = line.owner or demo.lead
+
+        def edit(initials: str, fields: dict[str, Any]) -> Callable[[], None]:
+            return lambda: self._edit(demo.code, initials, task_id, fields)
+
+        if line.start is None or line.days is None:
+            return
+        for index in range(line.pushed):
+            at = _moment(days.day(min(-1, line.start + line.days) - line.pushed + index), 16, 20 + index)
+            self._at(at, edit(who, {"finish": days.day(line.start + line.days - line.pushed + index).isoformat()}))
+        if line.percent:
+            self._at(_moment(days.day(line.start), 9, 40), lambda: self._begin(demo, who, task_id, line.state))
+            last = line.start + line.days - 1 if line.percent == 100 else -1
+            span = max(1, last - line.start)
+            for day in range(line.start + 1, last + 1, 2):
+                share = min(95, round(line.percent * (day - line.start) / span / 5) * 5)
+                if 0 < share < line.percent:
+                    self._at(_moment(days.day(day), 15, 5 + day % 40), edit(who, {"percent": share}))
+            if line.percent < 100 and line.start < 0:
+                self._at(_moment(days.day(-1), 16, 5 + len(line.title)), edit(who, {"percent": line.percent}))
+            if line.percent == 100:
+                self._at(_moment(days.day(last), 17, 2), edit(who, {"percent": 100}))
+        if line.held:
+            since, reason = line.held
+            self._at(_moment(days.day(-since), 10, 30), edit(who, {"held_reason": reason}))
+
+    def _begin(self, demo: DemoProject, who: str, task_id: str, state: str | None) -> None:
+        states = self._database.read(self._states, demo.code)
+        active = next((s for s in states if s.name == state), None) or next(s for s in states if s.state_class == "active")
+        self._edit(demo.code, who, task_id, {"state_id": active.id})
+
+    def _edit(self, code: str, initials: str, task_id: str, fields: dict[str, Any]) -> None:
+        def write(cur: Cursor) -> None:
+            task = task_rows.tasks_by_id(cur, [task_id])[0]
+            edit = task_services.TaskEdit(task_id, task.revision, fields)
+            actor = self._as(initials)
+            if project_rows.members(cur, task.project_id).get(actor.person.id) not in {"lead", "contributor"}:
+                actor = self._as(next(p.lead for p in PROJECTS if p.code == code))
+            task_services.edit_tasks(cur, actor, code, [edit])
+
+        self._database.write(write)
+
+
+def _dates(line: PlanLine, days: _Days) -> dict[str, Any]:
+    fields: dict[str, Any] = {}
+    if line.deadline is not None:
+        fields["deadline"] = days.day(line.deadline)
+    if line.start is None or line.days is None:
+        return fields
+    if line.kind == "milestone":
+        return fields | {"finish": days.day(line.start)}
+    return fields | {"start": days.day(line.start), "finish": days.day(line.start + line.days - 1 - line.pushed)}
+
+
+def _moment(day: date, hour: int, minute: int) -> datetime:
+    return datetime(day.year, day.month, day.day, hour, minute % 60)
+
+
+def fill_demo(database: Database, clock: Clock) -> None:
+    """Write the made-up organisation, laid out around the clock's today. Does nothing where one is there."""
+    if database.read(is_filled):
+        return
+    database.write(_clear)
+    _Filler(database, clock).fill()
+
+
+def _clear(cur: Cursor) -> None:
+    """Take away what an earlier start, ended half way, left behind."""
+    cur.execute("SET FOREIGN_KEY_CHECKS = 0")  # tasks refer to one another
+    for table in ("journal", "changes", "helpers", "tasks", "states", "members", "calendars", "projects", "sessions", "people"):
+        cur.execute(f"DELETE FROM {table}")
+    cur.execute("SET FOREIGN_KEY_CHECKS = 1")

@@ -1,0 +1,64 @@
+"""A task row as JSON: the form in which lenses receive it. ``api.tasks.TaskRow`` documents the same fields."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+import orjson
+
+from ..core.plan import Row
+
+
+def row_values(row: Row) -> dict[str, Any]:
+    """The fields of a row. For a summary task the computed values stand in for its own."""
+    task = row.task
+    return {
+        "id": task.id,
+        "number": task.number,
+        "parent_id": task.parent_id,
+        "place": task.place,
+        "kind": task.kind,
+        "title": task.title,
+        "owner_id": task.owner_id,
+        "helpers": task.helpers,
+        "state_id": row.state_id,
+        "state_class": row.state_class,
+        "state_since": task.state_since,
+        "board_place": task.board_place,
+        "held_reason": task.held_reason,
+        "held_since": task.held_since,
+        "priority": task.priority,
+        "start": row.start,
+        "finish": row.finish,
+        "duration": row.duration,
+        "deadline": task.deadline,
+        "effort": row.effort,
+        "percent": row.percent,
+        "actual_start": task.actual_start,
+        "actual_finish": task.actual_finish,
+        "pushes": task.pushes,
+        "is_summary": row.is_summary,
+        "health": row.health,
+        "late_days": row.late_days,
+        "breaks_deadline": row.breaks_deadline,
+        "late_below": row.late_below,
+        "tasks_below": row.tasks_below,
+        "finished_below": row.finished_below,
+        "revision": task.revision,
+    }
+
+
+def row_json(row: Row) -> bytes:
+    """The fields of a row, encoded."""
+    return orjson.dumps(row_values(row))
+
+
+def json_array(parts: list[bytes]) -> bytes:
+    """Join encoded values into one array."""
+    return b"[" + b",".join(parts) + b"]"
+
+
+def plain_date(value: datetime | None) -> str | None:
+    """A datetime as text, for documents that are not encoded by orjson."""
+    return value.isoformat() if value else None

@@ -1,0 +1,1 @@
+"""Where it all runs: settings, database process, application, live updates, background worker, command line."""

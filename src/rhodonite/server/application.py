@@ -1,0 +1,154 @@
+"""The application: routers, error documents, security headers, the web files."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import structlog
+from fastapi import APIRouter, FastAPI, Request
+from fastapi.responses import FileResponse, Response
+from pydantic import BaseModel
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from .. import __version__
+from ..api import find, lenses, live, people, projects, sessions, tasks
+from ..api.problems import add_problem_handlers, problem
+from ..api.use import needs
+from ..store.database import Database, fetch_one
+from ..store.people import last_beat
+from .live import LiveHub
+from .metrics import MetricsMiddleware, render_metrics
+from .settings import ROOT, Settings
+
+DIST = ROOT / "web" / "dist"
+WORKER_SILENT_AFTER = timedelta(seconds=30)
+
+_HEADERS = [
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"same-origin"),
+    (b"x-frame-options", b"DENY"),
+    (
+        b"content-security-policy",
+        b"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "
+        b"connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+    ),
+]
+
+
+class SecurityHeaders:
+    """Adds headers that keep pages from being framed, sniffed or scripted from elsewhere."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        async def add(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                message["headers"] = [*message["headers"], *_HEADERS]
+            await send(message)
+
+        await self.app(scope, receive, add if scope["type"] == "http" else send)
+
+
+class HealthOut(BaseModel):
+    """Whether each part is alive."""
+
+    server: str
+    database: str
+    worker: str
+    version: str
+
+
+system = APIRouter(tags=["system"])
+
+
+@system.get("/health", openapi_extra=needs("nobody"), response_model=HealthOut)
+def health(request: Request) -> HealthOut | Response:
+    """Whether server, database and worker are alive; 503 where one is not."""
+    database, worker = "alive", "alive"
+    try:
+        request.app.state.database.read(lambda cur: fetch_one(cur, "SELECT 1"))
+        at = request.app.state.database.read(last_beat, "worker")
+        # The worker's beat is real time, even where the plan's clock stands still.
+        if at is None or datetime.now(UTC).replace(tzinfo=None) - at > WORKER_SILENT_AFTER:
+            worker = "silent"
+    except Exception:
+        database, worker = "away", "unknown"
+    out = HealthOut(server="alive", database=database, worker=worker, version=__version__)
+    if database != "alive" or worker != "alive":
+        return Response(out.model_dump_json(), 503, media_type="application/json")
+    return out
+
+
+@system.get("/metrics", openapi_extra=needs("nobody"), response_class=Response)
+def metrics() -> Response:
+    """Figures for Prometheus."""
+    body, content_type = render_metrics()
+    return Response(body, media_type=content_type)
+
+
+def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
+    """Build the application.
+
+    Args:
+        settings: where the database is, and how to serve.
+        database: an open pool, where there is one.
+    """
+    pool = database or Database(settings.database_url, settings.connections)
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        await app.state.live.start()
+        yield
+        await app.state.live.stop()
+        if database is None:
+            pool.close()
+
+    app = FastAPI(
+        title="Rhodonite",
+        version=__version__,
+        summary="Plan a team's project, run it, and report on it.",
+        lifespan=lifespan,
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+    )
+    app.state.settings, app.state.database, app.state.clock = settings, pool, settings.clock()
+    app.state.live = LiveHub(pool)
+    add_problem_handlers(app)
+    for module in (sessions, people, projects, tasks, lenses, find, live):
+        app.include_router(module.router, prefix="/api")
+    app.include_router(system, prefix="/api")
+    add_pages(app, DIST)
+    app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=1)
+    app.add_middleware(SecurityHeaders)
+    app.add_middleware(MetricsMiddleware)
+    return app
+
+
+def add_pages(app: FastAPI, folder: Path) -> None:
+    """Serve the built web application; every address that is not a file is a page of it."""
+    root = folder.resolve()
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            return problem(404, "missing", "There is nothing at this address.")
+        file = (root / path).resolve()
+        if path and file.is_file() and file.is_relative_to(root):
+            lasting = path.startswith("assets/")  # their names change with their contents
+            return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"})
+        if not (root / "index.html").is_file():
+            return problem(503, "not-built", "The web application has not been built. Start Rhodonite with ./rhodonite.")
+        return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+def app_from_environment() -> FastAPI:
+    """The application for a server process, with settings from the environment."""
+    settings = Settings()
+    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(settings.log_level))
+    return make_app(settings)

@@ -1,0 +1,49 @@
+"""The background worker: says that it is alive, and sweeps up. ``python -m rhodonite.server.worker``."""
+
+from __future__ import annotations
+
+import signal
+import threading
+from datetime import UTC, datetime, timedelta
+
+import structlog
+from pymysql.cursors import Cursor
+
+from ..store.database import Database
+from ..store.people import beat
+from .settings import Settings
+
+BEAT_EVERY = 5.0
+SWEEP_EVERY = 600.0
+log = structlog.get_logger()
+
+
+def sweep(cur: Cursor, at: datetime) -> None:
+    """Delete sessions and invitations that have ended, and old failed sign-ins."""
+    cur.execute("DELETE FROM sessions WHERE expires_at < %s", (at,))
+    cur.execute("DELETE FROM invitations WHERE expires_at < %s", (at,))
+    cur.execute("DELETE FROM sign_in_attempts WHERE at < %s", (at - timedelta(days=7),))
+
+
+def main() -> None:
+    """Work until told to stop."""
+    settings = Settings()
+    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(settings.log_level))
+    database, clock, stop = Database(settings.database_url, 2), settings.clock(), threading.Event()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: stop.set())
+    beats = 0
+    while not stop.is_set():
+        try:
+            database.write(beat, "worker", datetime.now(UTC).replace(tzinfo=None))
+            if beats % int(SWEEP_EVERY / BEAT_EVERY) == 0:
+                database.write(sweep, clock.utc())
+        except Exception as error:  # the database may be away for a while: go on asking
+            log.warning("the worker waits for the database", error=str(error))
+        beats += 1
+        stop.wait(BEAT_EVERY)
+    database.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,185 @@
+"""What every use of the program carries: who acts and when, and how a change is written down."""
+
+from __future__ import annotations
+
+import secrets
+import time
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from pymysql.cursors import Cursor
+
+from ..core.access import OrganisationAction, ProjectAction, may_in_organisation, may_in_project, project_role
+from ..core.model import Person, Project
+from ..store import journal as journal_rows
+from ..store import projects as project_rows
+from ..store.database import to_json
+
+
+class Clock:
+    """The one clock. Frozen where a moment is given, which tests and pictures use.
+
+    Args:
+        zone: the time zone of the organisation; the plan's local time.
+        frozen: local time at which to stand still.
+    """
+
+    def __init__(self, zone: ZoneInfo, frozen: datetime | None = None) -> None:
+        self.zone = zone
+        self._frozen = frozen
+
+    def now(self) -> datetime:
+        """Local time, naive, to the second: the time that a plan is read at."""
+        return self._frozen or datetime.now(self.zone).replace(tzinfo=None, microsecond=0)
+
+    def utc(self) -> datetime:
+        """UTC, naive: the time that an instant is written down with."""
+        if self._frozen is None:
+            return datetime.now(UTC).replace(tzinfo=None)
+        return self._frozen.replace(tzinfo=self.zone).astimezone(UTC).replace(tzinfo=None)
+
+    def local(self, instant: datetime) -> datetime:
+        """The local time of a UTC instant."""
+        return instant.replace(tzinfo=UTC).astimezone(self.zone).replace(tzinfo=None)
+
+    def set(self, local: datetime) -> None:
+        """Move a frozen clock: the demo lays out its history by this."""
+        self._frozen = local
+
+
+class Missing(Exception):
+    """What was asked for is not there, or may not be seen by the person who asks."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(what)
+        self.sentence = f"There is no such {what}, or you may not see it. Check the address, or ask its lead."
+
+
+class Forbidden(Exception):
+    """The person may see it, but not do this."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+
+
+class Clash(Exception):
+    """Somebody else has changed the same field since.
+
+    Args:
+        fields: for each field that clashes its ``task_id``, ``field``, ``yours``, ``theirs`` and ``by``.
+    """
+
+    def __init__(self, sentence: str, fields: list[dict[str, Any]]) -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+        self.fields = fields
+
+
+def new_id() -> str:
+    """A UUID of version 7 (RFC 9562): 48 bits of Unix milliseconds, then random bits."""
+    value = (int(time.time() * 1000) << 80) | secrets.randbits(80)
+    value = value & ~(0xF << 76) | 0x7 << 76
+    value = value & ~(0x3 << 62) | 0x2 << 62
+    return str(uuid.UUID(int=value))
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """The person who acts, when, and the id that the client gave this use of the program."""
+
+    person: Person
+    clock: Clock
+    change_id: str = field(default_factory=new_id)
+
+    def require(self, action: OrganisationAction) -> None:
+        """Raises Forbidden where the person's role in the organisation does not allow this."""
+        if not may_in_organisation(self.person.role, action):
+            words = {"see_people": "see people", "create_project": "start projects", "administer": "administer the organisation"}
+            raise Forbidden(f"Your role, {self.person.role}, may not {words[action]}. Ask an administrator.")
+
+    def role_in(self, project: Project, member_role: str | None) -> str | None:
+        """The person's role in a project."""
+        return project_role(self.person.role, member_role, project.private)
+
+
+def open_project(cur: Cursor, actor: Actor, code: str, action: ProjectAction) -> Project:
+    """The project with a code, once the person may do this in it.
+
+    Raises:
+        Missing: there is none, or the person may not see it.
+        Forbidden: the person may see it, but not do this; or it is archived and this would change it.
+    """
+    project = project_rows.project_by_code(cur, code.upper())
+    if project is None:
+        raise Missing("project")
+    check_project(actor, project, project_rows.members(cur, project.id).get(actor.person.id), action)
+    return project
+
+
+def check_project(actor: Actor, project: Project, member_role: str | None, action: ProjectAction) -> None:
+    """Raises Missing or Forbidden as ``open_project`` does."""
+    role = actor.role_in(project, member_role)
+    if not may_in_project(role, "see"):
+        raise Missing("project")
+    if not may_in_project(role, action):
+        needed = {"manage": "a lead", "edit": "a contributor", "comment": "a commenter", "see": "a member"}[action]
+        raise Forbidden(f"You are {role} in {project.code}; this needs {needed}. Ask its lead for that role.")
+    if project.archived_at is not None and action in {"edit", "comment"}:
+        raise Forbidden(f"{project.code} is archived and cannot be changed. Restore it first.")
+
+
+class Log:
+    """Collects what one change writes, for the journal.
+
+    Attributes:
+        revision: of the project, after this change; 0 outside a project.
+    """
+
+    def __init__(self, change: journal_rows.Change, project: Project | None) -> None:
+        self.change = change
+        self.revision = change.revision
+        self._project = project
+        self.entries: list[journal_rows.Entry] = []
+
+    @property
+    def project(self) -> Project:
+        """The project as this change found it, but that its revision has been counted up."""
+        assert self._project is not None
+        return self._project
+
+    def record(self, subject: str, subject_id: str, field: str, old: Any, new: Any) -> None:
+        """Note one field: what it was, what it became."""
+        self.entries.append(journal_rows.Entry(subject, subject_id, field, to_json(old), to_json(new)))
+
+
+class AlreadyDone(Exception):
+    """The change with this id was written before: the request is a repeat and must do nothing."""
+
+
+@contextmanager
+def writing(cur: Cursor, actor: Actor, project_id: str | None, what: str, *, meta: bool = False) -> Iterator[Log]:
+    """Open a change: lock the project, count it up, and write change and journal when the block ends well.
+
+    Args:
+        what: the use of the program in words, for the activity page.
+        meta: True where more than tasks changes (name, members, workflow, calendar).
+
+    Raises:
+        AlreadyDone: this change was written before.
+    """
+    if journal_rows.change(cur, actor.change_id) is not None:
+        raise AlreadyDone
+    at = actor.clock.utc()
+    project = project_rows.count_up(cur, project_id, at, meta=meta) if project_id else None
+    revision = project.revision if project else 0
+    log = Log(journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what, None), project)
+    yield log
+    journal_rows.insert_change(cur, log.change)
+    if log.entries:
+        journal_rows.insert_entries(cur, log.change, log.entries)

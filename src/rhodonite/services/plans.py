@@ -1,0 +1,183 @@
+"""Plans that this process holds in memory, each brought up to date by reading only what changed.
+
+Nothing is lost when a process ends: what is held is a copy of the tables at a revision.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from datetime import date, datetime
+
+from pymysql.cursors import Cursor
+
+from ..core.calendars import WEEKDAYS, WorkingCalendar, read_hours
+from ..core.model import CalendarException, Project
+from ..core.plan import Plan, judged_at
+from ..formats.rows import row_json
+from ..store import projects as project_rows
+from ..store import tasks as task_rows
+
+MOST_TASKS_HELD = 250_000
+
+
+def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, object]]) -> WorkingCalendar:
+    """Build a calendar from its kept form. Raises RuleError where that is not valid."""
+    return WorkingCalendar(
+        [read_hours(week.get(day, []), day) for day in WEEKDAYS],
+        [
+            CalendarException(
+                date.fromisoformat(str(one["from"])),
+                date.fromisoformat(str(one["to"])),
+                read_hours(one.get("hours") or [], "exceptions"),  # type: ignore[arg-type]
+                str(one.get("name") or ""),
+            )
+            for one in exceptions
+        ],
+    )
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Mark:
+    """When a row last changed: at which revision, or by the mere passing of time at which quarter of an hour."""
+
+    revision: int
+    quarter: int
+
+
+@dataclass(slots=True)
+class HeldPlan:
+    """One plan with its rows encoded, and for each row when it last changed.
+
+    Attributes:
+        complete_from: the revision at which this process began to follow the plan. Rows that changed before are
+            not known one by one, so whoever stands before it is sent everything.
+    """
+
+    plan: Plan
+    complete_from: Mark
+    mark: Mark
+    encoded: dict[str, bytes] = field(default_factory=dict)
+    changed: dict[str, Mark] = field(default_factory=dict)
+    gone: dict[str, Mark] = field(default_factory=dict)
+    lock: threading.RLock = field(default_factory=threading.RLock)
+
+    def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
+        """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
+        if since is None or since.revision < self.complete_from.revision or since.quarter < self.complete_from.quarter:
+            return True, list(self.encoded.values()), []
+        rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
+        return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
+
+
+def _after(mark: Mark, since: Mark) -> bool:
+    return mark.revision > since.revision or mark.quarter > since.quarter
+
+
+def _quarter(now: datetime) -> int:
+    return int(judged_at(now).timestamp()) // 900
+
+
+class Plans:
+    """The plans held by this process, the least used let go first. Safe for use by several threads."""
+
+    def __init__(self) -> None:
+        self._held: OrderedDict[str, HeldPlan] = OrderedDict()
+        self._lock = threading.Lock()
+        self._loading: dict[str, threading.Lock] = {}
+
+    @contextmanager
+    def hold(self, cur: Cursor, project: Project, now: datetime) -> Iterator[HeldPlan]:
+        """The plan of a project, at least as new as ``project.revision``. It stands still within the block.
+
+        Args:
+            project: as read in this transaction (a writer passes it as it was before its own change).
+        """
+        with self._lock:
+            held = self._held.get(project.id)
+            loading = self._loading.setdefault(project.id, threading.Lock())
+        if held is None:
+            with loading:
+                with self._lock:
+                    held = self._held.get(project.id)
+                if held is None:
+                    held = self._load(cur, project, now)
+                    self._keep(project.id, held)
+        else:
+            with self._lock:
+                if project.id in self._held:
+                    self._held.move_to_end(project.id)
+        with held.lock:
+            self._refresh(cur, held, project, now)
+            yield held
+
+    def _keep(self, project_id: str, held: HeldPlan) -> None:
+        with self._lock:
+            self._held[project_id] = held
+            total = sum(len(one.plan.tasks) for one in self._held.values())
+            while total > MOST_TASKS_HELD and len(self._held) > 1:
+                _, dropped = self._held.popitem(last=False)
+                total -= len(dropped.plan.tasks)
+
+    def _load(self, cur: Cursor, project: Project, now: datetime) -> HeldPlan:
+        whole, calendar = _read_meta(cur, project)
+        plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now))
+        mark = Mark(project.revision, _quarter(now))
+        encoded = {task_id: row_json(row) for task_id, row in plan.rows.items()}
+        return HeldPlan(plan, mark, mark, encoded)
+
+    def _refresh(self, cur: Cursor, held: HeldPlan, project: Project, now: datetime) -> None:
+        mark = Mark(max(project.revision, held.mark.revision), max(_quarter(now), held.mark.quarter))
+        if mark == held.mark:
+            return
+        changed = []
+        if mark.revision > held.mark.revision:
+            changed = task_rows.tasks_changed(cur, project.id, held.mark.revision)
+        if project.meta_revision > held.plan.project.meta_revision or mark.quarter > held.mark.quarter:
+            self._rebuild(cur, held, project, {task.id: task for task in changed}, mark, now)
+        else:
+            for task_id in held.plan.update(changed):
+                self._note(held, task_id, mark)
+        held.mark = mark
+
+    def _rebuild(
+        self, cur: Cursor, held: HeldPlan, project: Project, changed: dict[str, object], mark: Mark, now: datetime
+    ) -> None:
+        before = held.plan
+        whole, calendar = before.project, before.calendar
+        if project.meta_revision > whole.meta_revision:
+            whole, calendar = _read_meta(cur, project)
+        tasks = {**before.tasks, **changed}
+        held.plan = Plan(whole, calendar, tasks.values(), judged_at(now))  # type: ignore[arg-type]
+        for task_id in before.rows.keys() | held.plan.rows.keys():
+            if before.rows.get(task_id) != held.plan.rows.get(task_id):
+                self._note(held, task_id, mark)
+
+    def _note(self, held: HeldPlan, task_id: str, mark: Mark) -> None:
+        row = held.plan.rows.get(task_id)
+        if row is None:
+            held.encoded.pop(task_id, None)
+            held.changed.pop(task_id, None)
+            held.gone[task_id] = mark
+        else:
+            held.encoded[task_id] = row_json(row)
+            held.changed[task_id] = mark
+            held.gone.pop(task_id, None)
+
+
+def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar]:
+    """A project with its workflow and members, and its calendar."""
+    _, week, exceptions = project_rows.calendar(cur, project.id)
+    whole = Project(
+        **{name: getattr(project, name) for name in project.__slots__ if name not in {"states", "members"}},
+        states=project_rows.states(cur, project.id),
+        members=project_rows.members(cur, project.id),
+    )
+    return whole, make_calendar(week, exceptions)
+
+
+PLANS = Plans()
+"""The plans of this process: a cache of committed rows, so one for all is enough."""

@@ -1,0 +1,475 @@
+"""Tasks: write them down, change them, move them, delete and restore them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core import outline as outlines
+from ..core import tasks as task_rules
+from ..core.access import ProjectAction
+from ..core.dates import read_moment
+from ..core.durations import read_duration
+from ..core.errors import RuleError
+from ..core.model import Task
+from ..core.places import place_between, places_between
+from ..core.plan import Plan
+from ..store import journal as journal_rows
+from ..store import people as people_rows
+from ..store import projects as project_rows
+from ..store import tasks as task_rows
+from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
+from .plans import PLANS, HeldPlan, Mark
+
+MOST_AT_ONCE = 5000
+
+
+@dataclass(frozen=True, slots=True)
+class RowsAnswer:
+    """Rows for a client: everything where ``complete``, else what changed since it last asked."""
+
+    mark: Mark
+    complete: bool
+    rows: list[bytes]
+    gone: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class NewTask:
+    """A task to be written down. The id is made by the client, so that a repeated request is harmless.
+
+    ``fields`` are those of ``core.tasks.change``; ``after_id`` is the sibling to stand behind, None for the first
+    place, ``"end"`` for the last.
+    """
+
+    id: str
+    title: str
+    parent_id: str | None = None
+    after_id: str | None = "end"
+    fields: dict[str, Any] = field(default_factory=dict)
+    description: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class TaskEdit:
+    """Changed fields of one task, and the revision of the row that the person saw when editing."""
+
+    id: str
+    revision: int
+    fields: dict[str, Any]
+
+
+def read_rows(cur: Cursor, actor: Actor, code: str, since: Mark | None) -> RowsAnswer:
+    """All rows of a project, or those that changed since a mark."""
+    project = open_project(cur, actor, code, "see")
+    with PLANS.hold(cur, project, actor.clock.now()) as held:
+        complete, rows, gone = held.rows_json(since)
+        return RowsAnswer(held.mark, complete, rows, gone)
+
+
+@contextmanager
+def changing(cur: Cursor, actor: Actor, code: str, what: str, action: ProjectAction = "edit") -> Iterator[tuple[Log, HeldPlan]]:
+    """Open a change to a project's tasks, with its plan as it stands before."""
+    project = open_project(cur, actor, code, action)
+    with writing(cur, actor, project.id, what) as log:
+        before = replace(log.project, revision=log.revision - 1)
+        with PLANS.hold(cur, before, actor.clock.now()) as held:
+            yield log, held
+
+
+def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> None:
+    """Write tasks down, in the order given; a parent stands before the tasks under it.
+
+    Raises:
+        RuleError: a title or a field that cannot be, or a place that does not exist.
+    """
+    _check_count(len(new))
+    try:
+        with changing(cur, actor, code, f"added {_counted(len(new))}") as (log, held):
+            insert_tasks(cur, actor, log, held.plan, new)
+    except AlreadyDone:
+        return
+
+
+def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[NewTask]) -> None:
+    """Write new tasks and their journal within a change that is open."""
+    number = project_rows.take_numbers(cur, plan.project.id, len(new))
+    first = plan.project.first_state("queued")
+    assert first is not None
+    board_place = _last_in_column(plan, first.id)
+    made: list[Task] = []
+    for offset, (one, place) in enumerate(zip(new, _places(plan, new), strict=True)):
+        board_place = place_between(board_place, None)
+        bare = Task(
+            id=one.id,
+            project_id=plan.project.id,
+            number=number + offset,
+            parent_id=one.parent_id,
+            place=place,
+            kind="task",
+            title="",
+            owner_id=None,
+            state_id=first.id,
+            board_place=board_place,
+            state_since=actor.clock.now(),
+            revision=log.revision,
+        )
+        made.append(_with_wanted(cur, actor, plan, bare, one))
+    task_rows.insert_tasks(cur, made, {one.id: one.description for one in new if one.description}, actor.clock.utc())
+    for task in made:
+        log.record("task", task.id, "created", None, {"number": task.number, "title": task.title})
+        for name in ("parent_id", "owner_id", "start", "finish", "duration", "state_id", "percent"):
+            value = getattr(task, name)
+            if value:
+                log.record("task", task.id, name, None, value)
+
+
+def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask) -> Task:
+    """A new task with the fields that were asked for and what follows from them."""
+    now = actor.clock.now()
+    wanted = read_fields({"title": new.title, **new.fields}, plan, now)
+    if wanted.get("owner_id") or wanted.get("helpers"):
+        _check_people(cur, [wanted["owner_id"]] if wanted.get("owner_id") else [], wanted.get("helpers", ()))
+    fields = task_rules.change(bare, wanted, project=plan.project, calendar=plan.calendar, now=now)
+    return bare.with_fields(fields)
+
+
+def _places(plan: Plan, new: Sequence[NewTask]) -> list[str]:
+    """A place for each new task. Those that follow one another under one parent share the room there."""
+    known = {one.id for one in new}
+    places: dict[str, str] = {}
+    last: dict[str | None, str] = {}
+    runs: list[list[NewTask]] = []
+    open_run: dict[str | None, list[NewTask]] = {}
+    for one in new:
+        if one.parent_id in known:
+            places[one.id] = last[one.parent_id] = place_between(last.get(one.parent_id), None)
+            continue
+        if one.parent_id is not None and one.parent_id not in plan.rows:
+            raise RuleError("The task to stand under is gone. Choose another place.", "parent_id")
+        run = open_run.get(one.parent_id)
+        if run and (one.after_id == run[-1].id or one.after_id == run[0].after_id == "end"):
+            run.append(one)
+        else:
+            open_run[one.parent_id] = [one]
+            runs.append(open_run[one.parent_id])
+    for run in runs:
+        parent, after = run[0].parent_id, run[0].after_id
+        if after is not None and after not in plan.outline.children.get(parent, ()):
+            after = "end"
+        places |= zip([one.id for one in run], plan.outline.places_in(parent, after, len(run)), strict=True)
+    return [places[one.id] for one in new]
+
+
+def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime) -> dict[str, Any]:
+    """Read what people typed: dates and durations may be text such as ``next fri`` and ``3 days``.
+
+    Raises:
+        RuleError: a field that is not known, or text that cannot be read.
+    """
+    read: dict[str, Any] = {}
+    for name, value in fields.items():
+        if name not in task_rules.EDITABLE:
+            raise RuleError(f"A task has no field called {name}.", name)
+        if isinstance(value, str) and not value.strip() and name not in {"title", "held_reason"}:
+            value = None
+        try:
+            if isinstance(value, str) and name in {"start", "finish", "deadline", "push_to"}:
+                value = read_moment(value, now.date())
+                if name == "push_to" and isinstance(value, datetime):
+                    value = value.date()
+            elif isinstance(value, str) and name in {"duration", "effort"}:
+                value = read_duration(value, plan.calendar.day_minutes, bare="day" if name == "duration" else "hour")
+            elif name == "percent":
+                value = _read_percent(value)
+        except RuleError as error:
+            raise RuleError(error.sentence, name) from error
+        read[name] = value
+    if "push_to" in read and read["push_to"] is None:
+        raise RuleError("Say which day to push to.", "push_to")
+    if "helpers" in read:
+        read["helpers"] = tuple(read["helpers"] or ())
+    return read
+
+
+def _read_percent(value: Any) -> int:
+    try:
+        return int(str(value if value is not None else 0).strip().rstrip("%").strip())
+    except ValueError as error:
+        raise RuleError("Write percent done as a number from 0 to 100.", "percent") from error
+
+
+def edit_tasks(cur: Cursor, actor: Actor, code: str, edits: Sequence[TaskEdit]) -> None:
+    """Change fields of tasks. Different fields changed by two people merge.
+
+    Raises:
+        Clash: somebody else changed the same field since the revision that the edit was made from.
+        RuleError: the change breaks a rule.
+    """
+    _check_count(len(edits))
+    try:
+        with changing(cur, actor, code, _what(edits)) as (log, held):
+            _check_clash(cur, actor, held.plan, edits)
+            for edit in edits:
+                apply_edit(cur, actor, log, held.plan, edit.id, edit.fields)
+    except AlreadyDone:
+        return
+
+
+def _what(edits: Sequence[TaskEdit]) -> str:
+    names = sorted({name for edit in edits for name in edit.fields})
+    words = {
+        "owner_id": "owner", "state_id": "state", "held_reason": "held", "push_to": "finish (pushed)", "percent": "percent done",
+    }  # fmt: skip
+    return f"changed {', '.join(words.get(name, name) for name in names)}"[:80] + (
+        f" of {_counted(len(edits))}" if len(edits) > 1 else ""
+    )
+
+
+def apply_edit(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, wanted: Mapping[str, Any]) -> None:
+    """Write one edit and what follows from it."""
+    task = _living(plan, task_id)
+    now = actor.clock.now()
+    rest = dict(wanted)
+    description = rest.pop("description", None)
+    fields = read_fields(rest, plan, now)
+    person = fields.get("owner_id")
+    _check_people(cur, [person] if person else [], fields.get("helpers", ()))
+    fields = task_rules.change(
+        task,
+        fields,
+        project=plan.project,
+        calendar=plan.calendar,
+        now=now,
+        is_summary=plan.outline.is_summary(task_id),
+        percent_before_finish=_percent_before(cur, plan, task, fields),
+    )
+    if "state_id" in fields and "board_place" not in fields:
+        fields["board_place"] = place_between(_last_in_column(plan, fields["state_id"]), None)
+    if description is not None:
+        old = task_rows.description(cur, task_id)
+        if old != description:
+            fields["description"] = str(description)
+    write_fields(cur, log, task, fields)
+
+
+def _last_in_column(plan: Plan, state_id: str) -> str | None:
+    return max((t.board_place for t in plan.tasks.values() if t.state_id == state_id and t.deleted_at is None), default=None)
+
+
+def _percent_before(cur: Cursor, plan: Plan, task: Task, fields: Mapping[str, Any]) -> int:
+    """Where a finished task is opened again: the percent it had before it was finished."""
+    if plan.project.state(task.state_id).state_class != "finished" or "state_id" not in fields:
+        return 0
+    before = journal_rows.last_value_before(cur, task.id, "percent", "100")
+    return int(before) if before else 0
+
+
+def _check_people(cur: Cursor, owners: Sequence[str], helpers: Sequence[str]) -> None:
+    for person_id in dict.fromkeys([*owners, *helpers]):
+        found = people_rows.person(cur, person_id)
+        if found is None or not found.active:
+            raise RuleError("That person is not in the organisation any more. Choose another.", "owner_id")
+
+
+def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> None:
+    """Write changed fields of a task, and their journal."""
+    if not fields:
+        return
+    for name, value in fields.items():
+        old = task_rows.description(cur, task.id) if name == "description" else getattr(task, name)
+        log.record("task", task.id, name, old, value)
+    task_rows.update_task(cur, task.id, fields, log.revision)
+
+
+def _living(plan: Plan, task_id: str) -> Task:
+    task = plan.tasks.get(task_id)
+    if task is None or task.deleted_at is not None:
+        raise Missing("task")
+    return task
+
+
+# A field that was touched clashes with others that settle it: two of start, finish and duration give the third.
+_TOUCHES = {
+    "push_to": {"start", "finish", "duration"},
+    "percent": {"percent", "state_id"},
+    "state_id": {"state_id"},
+}
+
+
+def _check_clash(cur: Cursor, actor: Actor, plan: Plan, edits: Sequence[TaskEdit]) -> None:
+    stale = [edit for edit in edits if edit.id in plan.tasks and plan.tasks[edit.id].revision > edit.revision]
+    if not stale:
+        return
+    since = {edit.id: edit.revision for edit in stale}
+    changed: dict[tuple[str, str], str] = {}
+    for subject, name, revision, person in journal_rows.changed_since(cur, list(since), min(since.values())):
+        if revision > since[subject] and person != actor.person.id:
+            changed[subject, name] = person
+    clashes = [
+        {
+            "task_id": edit.id,
+            "field": name,
+            "yours": edit.fields[name],
+            "theirs": _shown(plan.tasks[edit.id], touched, cur),
+            "by": changed[edit.id, touched],
+        }
+        for edit in stale
+        for name in edit.fields
+        for touched in sorted(_TOUCHES.get(name, {name}))
+        if (edit.id, touched) in changed and _shown(plan.tasks[edit.id], touched, cur) != edit.fields[name]
+    ]
+    if clashes:
+        raise Clash("Somebody else changed the same field while you were editing. Choose which value stays.", clashes)
+
+
+def _shown(task: Task, name: str, cur: Cursor) -> Any:
+    if name == "description":
+        return task_rows.description(cur, task.id)
+    value = getattr(task, name, None)
+    return value.isoformat() if isinstance(value, datetime) else list(value) if isinstance(value, tuple) else value
+
+
+def move_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, parent_id: str | None, after_id: str | None) -> None:
+    """Put tasks, with all under them, beneath a parent, behind a sibling."""
+    try:
+        with changing(cur, actor, code, f"moved {_counted(len(ids))}") as (log, held):
+            plan = held.plan
+            for one in [*ids, *([parent_id] if parent_id else [])]:
+                _living(plan, one)
+            if parent_id and plan.tasks[parent_id].kind == "milestone":
+                raise RuleError("A milestone is a moment and holds no tasks. Choose another place.", "parent_id")
+            _write_placings(cur, log, plan, outlines.move(plan.outline, ids, parent_id, after_id))
+    except AlreadyDone:
+        return
+
+
+def step_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], how: outlines.Step) -> None:
+    """Indent, outdent or move tasks past a sibling."""
+    words = {"indent": "indented", "outdent": "outdented", "up": "moved up", "down": "moved down"}
+    try:
+        with changing(cur, actor, code, f"{words[how]} {_counted(len(ids))}") as (log, held):
+            for one in ids:
+                _living(held.plan, one)
+            placings = outlines.step(held.plan.outline, ids, how)
+            above = {held.plan.tasks[p.parent_id] for p in placings if p.parent_id}
+            if any(task.kind == "milestone" for task in above):
+                raise RuleError("A milestone is a moment and holds no tasks.", "parent_id")
+            _write_placings(cur, log, held.plan, placings)
+    except AlreadyDone:
+        return
+
+
+def _write_placings(cur: Cursor, log: Log, plan: Plan, placings: Sequence[outlines.Placing]) -> None:
+    for placing in placings:
+        task = plan.tasks[placing.task_id]
+        fields = {"parent_id": placing.parent_id, "place": placing.place}
+        write_fields(cur, log, task, {k: v for k, v in fields.items() if getattr(task, k) != v})
+
+
+@dataclass(frozen=True, slots=True)
+class BoardDrop:
+    """Where slips are put down: the column, the slip to stand behind (None: on top), and what its row sets."""
+
+    ids: list[str]
+    state_id: str
+    after_id: str | None
+    fields: dict[str, Any]
+
+
+def move_on_board(cur: Cursor, actor: Actor, code: str, drop: BoardDrop) -> None:
+    """Put slips into a column, behind a slip; a row of the board may set the owner, parent, kind or priority too."""
+    try:
+        with changing(cur, actor, code, f"moved {_counted(len(drop.ids))} on the board") as (log, held):
+            plan = held.plan
+            places = _board_places(plan, drop)
+            for task_id, place in zip(drop.ids, places, strict=True):
+                _drop_one(cur, actor, log, plan, task_id, place, drop)
+    except AlreadyDone:
+        return
+
+
+def _drop_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, place: str, drop: BoardDrop) -> None:
+    task = _living(plan, task_id)
+    wanted = dict(drop.fields)
+    parent_id = wanted.pop("parent_id", task.parent_id)
+    if task.state_id != drop.state_id:
+        wanted["state_id"] = drop.state_id
+    if parent_id != task.parent_id:
+        _write_placings(cur, log, plan, outlines.move(plan.outline, [task_id], parent_id, "end"))
+    apply_edit(cur, actor, log, plan, task_id, wanted)
+    write_fields(cur, log, task, {"board_place": place})
+
+
+def _board_places(plan: Plan, drop: BoardDrop) -> list[str]:
+    column = sorted(
+        (t for t in plan.tasks.values() if t.state_id == drop.state_id and t.deleted_at is None and t.id not in drop.ids),
+        key=lambda t: (t.board_place, t.number),
+    )
+    index = next((i + 1 for i, t in enumerate(column) if t.id == drop.after_id), 0 if drop.after_id is None else len(column))
+    low = column[index - 1].board_place if index else None
+    high = next((t.board_place for t in column[index:] if low is None or t.board_place > low), None)
+    return places_between(low, high, len(drop.ids))
+
+
+def delete_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
+    """Put tasks, with all under them, into the bin."""
+    try:
+        with changing(cur, actor, code, f"deleted {_counted(len(ids))}") as (log, held):
+            plan, at = held.plan, actor.clock.now()
+            doomed = dict.fromkeys(one for top in ids if top in plan.rows for one in [top, *plan.outline.below(top)])
+            for one in doomed:
+                write_fields(cur, log, plan.tasks[one], {"deleted_at": at})
+    except AlreadyDone:
+        return
+
+
+def read_bin(cur: Cursor, actor: Actor, code: str) -> list[Task]:
+    """What was deleted from a project, the latest first."""
+    project = open_project(cur, actor, code, "see")
+    return task_rows.tasks_in_bin(cur, project.id, 500)
+
+
+def restore_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
+    """Take tasks out of the bin, with those under them that went in with them.
+
+    A task whose parent is still in the bin comes back at the top level.
+    """
+    try:
+        with changing(cur, actor, code, f"restored {_counted(len(ids))}") as (log, held):
+            binned = {t.id: t for t in task_rows.tasks_in_bin(cur, held.plan.project.id, 100_000)}
+            wanted = _with_companions(binned, [one for one in ids if one in binned])
+            for task in wanted.values():
+                fields: dict[str, Any] = {"deleted_at": None}
+                if task.parent_id and task.parent_id not in held.plan.rows and task.parent_id not in wanted:
+                    fields["parent_id"] = None
+                write_fields(cur, log, task, fields)
+    except AlreadyDone:
+        return
+
+
+def _with_companions(binned: dict[str, Task], ids: Sequence[str]) -> dict[str, Task]:
+    chosen = {one: binned[one] for one in ids}
+    while True:
+        more = {
+            t.id: t
+            for t in binned.values()
+            if t.id not in chosen and t.parent_id in chosen and t.deleted_at == chosen[t.parent_id].deleted_at
+        }
+        if not more:
+            return chosen
+        chosen |= more
+
+
+def _counted(number: int) -> str:
+    return "a task" if number == 1 else f"{number} tasks"
+
+
+def _check_count(number: int) -> None:
+    if number > MOST_AT_ONCE:
+        raise RuleError(f"That is {number} tasks at once; {MOST_AT_ONCE} is the most. Do it in parts.")

@@ -1,0 +1,183 @@
+"""Tasks in and out as CSV."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pymysql.cursors import Cursor
+
+from ..core.dates import say_day
+from ..core.durations import say_duration
+from ..core.errors import RuleError
+from ..core.model import Person
+from ..core.plan import Plan, Row
+from ..core.scope import Scope, select
+from ..formats import csv_tasks
+from ..store import people as people_rows
+from ..store import projects as project_rows
+from .context import Actor, AlreadyDone, new_id, open_project
+from .plans import PLANS, make_calendar
+from .tasks import NewTask, changing, insert_tasks
+
+SHOWN_ROWS = 8
+SHOWN_PROBLEMS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Preview:
+    """What a file would bring: its columns, how they are matched, its first rows, and what cannot be read."""
+
+    heads: list[str]
+    matching: list[str | None]
+    first_rows: list[list[str]]
+    tasks: int
+    nested: int
+    problems: list[csv_tasks.Problem]
+    more_problems: int
+
+
+def preview_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequence[str | None] | None) -> Preview:
+    """Read a file without writing anything.
+
+    Args:
+        matching: the field of each column, where the person has corrected it.
+
+    Raises:
+        RuleError: the file cannot be read at all, or the matching cannot be.
+    """
+    open_project(cur, actor, code, "edit")
+    table = csv_tasks.read_table(data)
+    chosen = _matching(table, matching)
+    tasks: list[csv_tasks.ReadTask] = []
+    problems: list[csv_tasks.Problem] = []
+    if matching is not None or "title" in chosen:
+        tasks, problems = csv_tasks.read_tasks(table, chosen, _against(cur, actor, code))
+    return Preview(
+        heads=table.heads,
+        matching=chosen,
+        first_rows=[cells for _, cells in table.rows[:SHOWN_ROWS]],
+        tasks=len(table.rows),
+        nested=sum(task.parent is not None for task in tasks),
+        problems=problems[:SHOWN_PROBLEMS],
+        more_problems=max(0, len(problems) - SHOWN_PROBLEMS),
+    )
+
+
+def _matching(table: csv_tasks.Table, matching: Sequence[str | None] | None) -> list[str | None]:
+    if matching is None:
+        return csv_tasks.match_columns(table.heads)
+    if len(matching) != len(table.heads) or any(name and name not in csv_tasks.FIELDS for name in matching):
+        raise RuleError("Match each column of the file to a field, or leave it out.", "matching")
+    return list(matching)
+
+
+def _against(cur: Cursor, actor: Actor, code: str) -> csv_tasks.Reading:
+    project = open_project(cur, actor, code, "edit")
+    _, week, exceptions = project_rows.calendar(cur, project.id)
+    return csv_tasks.Reading(
+        people_rows.all_people(cur),
+        project_rows.states(cur, project.id),
+        actor.clock.now().date(),
+        make_calendar(week, exceptions).day_minutes,
+    )
+
+
+def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequence[str | None]) -> int:
+    """Bring all rows of a file in as tasks, or none. Returns how many.
+
+    Raises:
+        RuleError: a row cannot be read; its ``field`` is ``file``.
+    """
+    table = csv_tasks.read_table(data)
+    tasks, problems = csv_tasks.read_tasks(table, _matching(table, matching), _against(cur, actor, code))
+    if problems:
+        first = problems[0]
+        raise RuleError(f"Line {first.line}, {first.column}: {first.reason} Nothing was imported.", "file")
+    ids = [new_id() for _ in tasks]
+    above = {task.parent for task in tasks}
+    new = [
+        NewTask(
+            id=ids[index],
+            title=tasks[index].title,
+            parent_id=ids[parent] if (parent := tasks[index].parent) is not None else None,
+            after_id="end",
+            fields=_leaf_fields(tasks[index], index in above),
+            description=tasks[index].description,
+        )
+        for index in csv_tasks.parents_first(tasks)
+    ]
+    try:
+        with changing(cur, actor, code, f"imported {len(new)} tasks from CSV") as (log, held):
+            insert_tasks(cur, actor, log, held.plan, new)
+    except AlreadyDone:
+        pass
+    return len(new)
+
+
+_COMPUTED = {"start", "finish", "duration", "percent", "effort", "state_id"}
+
+
+def _leaf_fields(task: csv_tasks.ReadTask, has_tasks_under_it: bool) -> dict[str, object]:
+    """A row with rows under it becomes a summary task: what is computed for those is not taken from the file."""
+    if not has_tasks_under_it:
+        return task.fields
+    return {name: value for name, value in task.fields.items() if name not in _COMPUTED}
+
+
+COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish",
+           "duration", "deadline", "effort", "percent", "held", "late")  # fmt: skip
+_HEADS = {**csv_tasks.FIELDS, "number": "Code", "held": "Held", "late": "Days late"}
+
+
+def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str]) -> bytes:
+    """The tasks within a scope, in outline order, with the columns that the lens shows.
+
+    Raises:
+        RuleError: a column that there is none of.
+    """
+    chosen = list(columns) or list(COLUMNS)
+    if unknown := [name for name in chosen if name not in COLUMNS]:
+        raise RuleError(f"There is no column {unknown[0]}. The columns are {', '.join(COLUMNS)}.", "columns")
+    project = open_project(cur, actor, code, "see")
+    people = {person.id: person for person in people_rows.all_people(cur)}
+    with PLANS.hold(cur, project, actor.clock.now()) as held:
+        plan = held.plan
+        inside = set(select(plan, scope, actor.person.id).ids)
+        rows = [
+            [_cell(name, row, number, plan, people) for name in chosen]
+            for row, _, number in plan.ordered()
+            if row.task.id in inside
+        ]
+    return csv_tasks.write_csv([_HEADS[name] for name in chosen], rows)
+
+
+def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Person]) -> str:
+    task = row.task
+    if name in {"start", "finish"}:
+        at = row.start if name == "start" else row.finish
+        return at.strftime("%Y-%m-%d %H:%M") if at else ""
+    if name in {"duration", "effort"}:
+        minutes = row.duration if name == "duration" else row.effort
+        return say_duration(minutes, plan.calendar.day_minutes) if minutes else ""
+    owner = people.get(task.owner_id or "")
+    state = next((s.name for s in plan.project.states if s.id == row.state_id), "")
+    return {
+        "number": f"{plan.project.code} {task.number}",
+        "outline": outline,
+        "title": task.title,
+        "kind": task.kind,
+        "owner": owner.name if owner else "",
+        "helpers": "; ".join(people[one].name for one in task.helpers if one in people),
+        "state": state,
+        "priority": "won't" if task.priority == "wont" else task.priority or "",
+        "deadline": task.deadline.strftime("%Y-%m-%d") if task.deadline else "",
+        "percent": str(row.percent),
+        "held": task.held_reason or "",
+        "late": str(row.late_days) if row.late_days else "",
+    }[name]
+
+
+def export_name(actor: Actor, code: str) -> str:
+    """A file name for an export, with the day."""
+    return f"{code.upper()} tasks {say_day(actor.clock.now().date())}.csv"

@@ -1,0 +1,184 @@
+"""People, their sessions and invitations."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.model import Person
+from .database import fetch_all, fetch_one
+
+_COLUMNS = "p.id, p.name, p.email, p.role, p.title, p.colour, p.active, p.password_hash IS NOT NULL"
+
+
+def _person(row: tuple[Any, ...]) -> Person:
+    return Person(*row[:6], bool(row[6]), bool(row[7]))
+
+
+def all_people(cur: Cursor) -> list[Person]:
+    """Everyone, in order of name."""
+    return [_person(row) for row in fetch_all(cur, f"SELECT {_COLUMNS} FROM people p ORDER BY p.name, p.id")]
+
+
+def person(cur: Cursor, person_id: str) -> Person | None:
+    """One person."""
+    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM people p WHERE p.id = %s", (person_id,))
+    return _person(row) if row else None
+
+
+def lock_person(cur: Cursor, person_id: str) -> Person | None:
+    """One person, locked until the transaction ends."""
+    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM people p WHERE p.id = %s FOR UPDATE", (person_id,))
+    return _person(row) if row else None
+
+
+def person_by_email(cur: Cursor, email: str) -> tuple[Person, str | None] | None:
+    """The person with an e-mail address, and the hash of their password."""
+    row = fetch_one(cur, f"SELECT {_COLUMNS}, p.password_hash FROM people p WHERE p.email = %s", (email,))
+    return (_person(row), row[8]) if row else None
+
+
+def password_hash(cur: Cursor, person_id: str) -> str | None:
+    """The hash of a person's password."""
+    row = fetch_one(cur, "SELECT password_hash FROM people WHERE id = %s", (person_id,))
+    return row[0] if row else None
+
+
+def insert_person(cur: Cursor, person: Person, password_hash: str | None, at: datetime) -> None:
+    """Add a person."""
+    cur.execute(
+        "INSERT INTO people (id, name, email, role, title, colour, active, password_hash, created_at)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        (person.id, person.name, person.email, person.role, person.title, person.colour, person.active, password_hash, at),
+    )
+
+
+def update_person(cur: Cursor, person_id: str, fields: dict[str, Any]) -> None:
+    """Set columns of a person; the names come from the services, never from a request."""
+    assert fields.keys() <= {"name", "role", "title", "active", "password_hash", "colour"}
+    sets = ", ".join(f"{name} = %s" for name in fields)
+    cur.execute(f"UPDATE people SET {sets} WHERE id = %s", (*fields.values(), person_id))
+
+
+def count_administrators(cur: Cursor) -> int:
+    """How many active administrators there are, locked so that two cannot leave at once."""
+    row = fetch_all(cur, "SELECT id FROM people WHERE role = 'administrator' AND active FOR UPDATE")
+    return len(row)
+
+
+def insert_session(cur: Cursor, token_hash: bytes, person_id: str, at: datetime, until: datetime) -> None:
+    """Open a session, and sweep out those that have ended."""
+    cur.execute("DELETE FROM sessions WHERE expires_at < %s LIMIT 100", (at,))
+    cur.execute(
+        "INSERT INTO sessions (token_hash, person_id, created_at, expires_at) VALUES (%s, %s, %s, %s)",
+        (token_hash, person_id, at, until),
+    )
+
+
+def session_person(cur: Cursor, token_hash: bytes, at: datetime) -> Person | None:
+    """The active person whose session this is."""
+    row = fetch_one(
+        cur,
+        f"SELECT {_COLUMNS} FROM sessions s JOIN people p ON p.id = s.person_id"
+        " WHERE s.token_hash = %s AND s.expires_at > %s AND p.active",
+        (token_hash, at),
+    )
+    return _person(row) if row else None
+
+
+def delete_session(cur: Cursor, token_hash: bytes) -> None:
+    """End one session."""
+    cur.execute("DELETE FROM sessions WHERE token_hash = %s", (token_hash,))
+
+
+def delete_sessions_of(cur: Cursor, person_id: str, but: bytes = b"") -> None:
+    """End all sessions of a person but one."""
+    cur.execute("DELETE FROM sessions WHERE person_id = %s AND token_hash <> %s", (person_id, but.ljust(32, b"\0")))
+
+
+def insert_attempt(cur: Cursor, email: str, address: str, at: datetime) -> None:
+    """Note a sign-in that failed."""
+    cur.execute("INSERT INTO sign_in_attempts (email, address, at) VALUES (%s, %s, %s)", (email, address, at))
+
+
+def count_attempts(cur: Cursor, email: str, address: str, since: datetime) -> tuple[int, int]:
+    """How many sign-ins failed since a moment: for this e-mail, and from this address."""
+    row = fetch_one(
+        cur,
+        "SELECT (SELECT COUNT(*) FROM sign_in_attempts WHERE email = %s AND at > %s),"
+        " (SELECT COUNT(*) FROM sign_in_attempts WHERE address = %s AND at > %s)",
+        (email, since, address, since),
+    )
+    assert row is not None
+    return row[0], row[1]
+
+
+def clear_attempts(cur: Cursor, email: str, before: datetime) -> None:
+    """Forget the failed sign-ins of an e-mail, and old ones of anyone."""
+    cur.execute("DELETE FROM sign_in_attempts WHERE email = %s", (email,))
+    cur.execute("DELETE FROM sign_in_attempts WHERE at < %s LIMIT 1000", (before,))
+
+
+def insert_invitation(cur: Cursor, token_hash: bytes, person_id: str, by: str, at: datetime, until: datetime) -> None:
+    """Keep an invitation; earlier ones for the same person end."""
+    cur.execute("DELETE FROM invitations WHERE person_id = %s AND accepted_at IS NULL", (person_id,))
+    cur.execute(
+        "INSERT INTO invitations (token_hash, person_id, invited_by, created_at, expires_at) VALUES (%s, %s, %s, %s, %s)",
+        (token_hash, person_id, by, at, until),
+    )
+
+
+def open_invitation(cur: Cursor, token_hash: bytes, at: datetime) -> Person | None:
+    """The person that an open invitation is for, locked until the transaction ends."""
+    row = fetch_one(
+        cur,
+        f"SELECT {_COLUMNS} FROM invitations i JOIN people p ON p.id = i.person_id"
+        " WHERE i.token_hash = %s AND i.accepted_at IS NULL AND i.expires_at > %s AND p.active FOR UPDATE",
+        (token_hash, at),
+    )
+    return _person(row) if row else None
+
+
+def accept_invitation(cur: Cursor, token_hash: bytes, at: datetime) -> None:
+    """Mark an invitation as used."""
+    cur.execute("UPDATE invitations SET accepted_at = %s WHERE token_hash = %s", (at, token_hash))
+
+
+def organisation(cur: Cursor) -> tuple[str, bool] | None:
+    """The name of the organisation, and whether it is the demo."""
+    row = fetch_one(cur, "SELECT name, demo FROM organisation WHERE id = 1")
+    return (row[0], bool(row[1])) if row else None
+
+
+def set_organisation(cur: Cursor, name: str, demo: bool, at: datetime) -> None:
+    """Name the organisation."""
+    cur.execute(
+        "INSERT INTO organisation (id, name, demo, created_at) VALUES (1, %s, %s, %s)"
+        " ON DUPLICATE KEY UPDATE name = VALUES(name), demo = VALUES(demo)",
+        (name, demo, at),
+    )
+
+
+def beat(cur: Cursor, part: str, at: datetime) -> None:
+    """Say that a part of the program is alive."""
+    cur.execute("INSERT INTO heartbeats (part, at) VALUES (%s, %s) ON DUPLICATE KEY UPDATE at = VALUES(at)", (part, at))
+
+
+def last_beat(cur: Cursor, part: str) -> datetime | None:
+    """When a part last said that it is alive."""
+    row = fetch_one(cur, "SELECT at FROM heartbeats WHERE part = %s", (part,))
+    return row[0] if row else None
+
+
+def people_sharing_projects(cur: Cursor, person_id: str) -> set[str]:
+    """Everyone who is a member of, or owns a task in, a project that a person is a member of."""
+    rows = fetch_all(
+        cur,
+        "SELECT m.person_id FROM members mine JOIN members m ON m.project_id = mine.project_id WHERE mine.person_id = %s"
+        " UNION SELECT t.owner_id FROM members mine JOIN tasks t ON t.project_id = mine.project_id"
+        " WHERE mine.person_id = %s AND t.owner_id IS NOT NULL",
+        (person_id, person_id),
+    )
+    return {row[0] for row in rows}

@@ -1,0 +1,211 @@
+"""Projects with their members, workflow and calendar."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection
+from datetime import datetime
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.model import Project, State
+from .database import fetch_all, fetch_one, places
+
+_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision"
+
+
+def _project(row: tuple[Any, ...]) -> Project:
+    return Project(*row[:6], bool(row[6]), *row[7:])
+
+
+def project_by_code(cur: Cursor, code: str) -> Project | None:
+    """A project without its states and members."""
+    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM projects WHERE code = %s", (code,))
+    return _project(row) if row else None
+
+
+def project(cur: Cursor, project_id: str) -> Project | None:
+    """A project without its states and members."""
+    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM projects WHERE id = %s", (project_id,))
+    return _project(row) if row else None
+
+
+def all_projects(cur: Cursor, *, archived: bool = False) -> list[Project]:
+    """All projects that are (not) archived, in order of name, without states and members."""
+    test = "IS NOT NULL" if archived else "IS NULL"
+    return [
+        _project(row) for row in fetch_all(cur, f"SELECT {_COLUMNS} FROM projects WHERE archived_at {test} ORDER BY name, id")
+    ]
+
+
+def roles_of(cur: Cursor, person_id: str) -> dict[str, str]:
+    """The roles that a person has, by project."""
+    return dict(fetch_all(cur, "SELECT project_id, role FROM members WHERE person_id = %s", (person_id,)))
+
+
+def members(cur: Cursor, project_id: str) -> dict[str, str]:
+    """The roles in a project, by person."""
+    return dict(fetch_all(cur, "SELECT person_id, role FROM members WHERE project_id = %s", (project_id,)))
+
+
+def states(cur: Cursor, project_id: str) -> tuple[State, ...]:
+    """The workflow of a project, in order."""
+    sql = "SELECT id, name, state_class, place, at_most FROM states WHERE project_id = %s ORDER BY place, id"
+    return tuple(State(*row) for row in fetch_all(cur, sql, (project_id,)))
+
+
+def calendar(cur: Cursor, project_id: str) -> tuple[str, dict[str, Any], list[dict[str, Any]]]:
+    """The calendar of a project: its id, week and exceptions as they are kept."""
+    row = fetch_one(cur, "SELECT id, week, exceptions FROM calendars WHERE project_id = %s", (project_id,))
+    assert row is not None
+    return row[0], json.loads(row[1]), json.loads(row[2])
+
+
+def revisions(cur: Cursor) -> list[tuple[str, str, int, bool]]:
+    """(id, code, revision, private) of every project: what live updates watch."""
+    rows = fetch_all(cur, "SELECT id, code, revision, private FROM projects")
+    return [(row[0], row[1], row[2], bool(row[3])) for row in rows]
+
+
+def insert_project(cur: Cursor, project: Project, at: datetime) -> None:
+    """Add a project, without states, members and calendar."""
+    cur.execute(
+        "INSERT INTO projects (id, code, name, description, lead_id, start_day, private, created_at, changed_at)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        (
+            project.id, project.code, project.name, project.description, project.lead_id, project.start_day,
+            project.private, at, at,
+        ),
+    )  # fmt: skip
+
+
+def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None:
+    """Set columns of a project; the names come from the services, never from a request."""
+    assert fields.keys() <= {"name", "code", "description", "lead_id", "start_day", "private", "archived_at"}
+    sets = ", ".join(f"{name} = %s" for name in fields)
+    cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*fields.values(), project_id))
+
+
+def count_up(cur: Cursor, project_id: str, at: datetime, *, meta: bool) -> Project | None:
+    """Lock a project, count its revision up by one and return it. The lock makes its writers take turns."""
+    also = ", meta_revision = revision" if meta else ""  # assignments go from left to right
+    cur.execute(f"UPDATE projects SET revision = revision + 1{also}, changed_at = %s WHERE id = %s", (at, project_id))
+    return project(cur, project_id)
+
+
+def take_numbers(cur: Cursor, project_id: str, count: int) -> int:
+    """Take numbers for new tasks; returns the first. The project must be locked."""
+    row = fetch_one(cur, "SELECT next_number FROM projects WHERE id = %s", (project_id,))
+    assert row is not None
+    cur.execute("UPDATE projects SET next_number = next_number + %s WHERE id = %s", (count, project_id))
+    return int(row[0])
+
+
+def set_member(cur: Cursor, project_id: str, person_id: str, role: str | None) -> None:
+    """Give a person a role in a project, or take it away."""
+    if role is None:
+        cur.execute("DELETE FROM members WHERE project_id = %s AND person_id = %s", (project_id, person_id))
+    else:
+        cur.execute(
+            "INSERT INTO members (project_id, person_id, role) VALUES (%s, %s, %s) ON DUPLICATE KEY UPDATE role = VALUES(role)",
+            (project_id, person_id, role),
+        )
+
+
+def insert_state(cur: Cursor, project_id: str, state: State) -> None:
+    """Add a state."""
+    cur.execute(
+        "INSERT INTO states (id, project_id, name, state_class, place, at_most) VALUES (%s, %s, %s, %s, %s, %s)",
+        (state.id, project_id, state.name, state.state_class, state.place, state.limit),
+    )
+
+
+def update_state(cur: Cursor, state: State) -> None:
+    """Write a changed state."""
+    cur.execute(
+        "UPDATE states SET name = %s, state_class = %s, place = %s, at_most = %s WHERE id = %s",
+        (state.name, state.state_class, state.place, state.limit, state.id),
+    )
+
+
+def delete_state(cur: Cursor, state_id: str) -> None:
+    """Delete a state in which no task stands."""
+    cur.execute("DELETE FROM states WHERE id = %s", (state_id,))
+
+
+def write_calendar(cur: Cursor, calendar_id: str, project_id: str, name: str, week: Any, exceptions: Any) -> None:
+    """Add or replace the calendar of a project."""
+    cur.execute(
+        "INSERT INTO calendars (id, project_id, name, week, exceptions) VALUES (%s, %s, %s, %s, %s)"
+        " ON DUPLICATE KEY UPDATE name = VALUES(name), week = VALUES(week), exceptions = VALUES(exceptions)",
+        (calendar_id, project_id, name, json.dumps(week), json.dumps(exceptions)),
+    )
+
+
+def totals(cur: Cursor, project_ids: Collection[str], now: datetime) -> dict[str, tuple[Any, ...]]:
+    """Sums over the leaves of several projects, for ``core.rollup.Sums``.
+
+    What counts as late or broken is defined in core; these are the same words in SQL so that a list of projects
+    needs no tasks, and a test holds the two together.
+
+    Args:
+        now: the time that lateness is judged for.
+
+    Returns:
+        By project: (start, finish, effort, effort_done, duration, duration_done, tasks, finished, begun, late,
+        broken, unowned, held). ``duration`` leaves out tasks without one, which are counted after these.
+    """
+    if not project_ids:
+        return {}
+    late = "s.state_class IN ('queued', 'active') AND t.finish < %s"
+    sql = f"""
+        SELECT t.project_id, MIN(COALESCE(t.start, t.finish)), MAX(COALESCE(t.finish, t.start)),
+          SUM(IF(t.kind = 'milestone', 0, COALESCE(t.effort, 0))),
+          SUM(IF(t.kind = 'milestone', 0, COALESCE(t.effort, 0) * t.percent)),
+          SUM(IF(t.kind = 'milestone', 0, COALESCE(t.duration, 0))),
+          SUM(IF(t.kind = 'milestone', 0, COALESCE(t.duration, 0) * t.percent)),
+          COUNT(*), SUM(s.state_class = 'finished'), SUM(s.state_class <> 'queued'),
+          SUM(COALESCE({late}, 0)),
+          SUM(s.state_class IN ('queued', 'active') AND t.deadline IS NOT NULL
+              AND (t.deadline < %s OR COALESCE(t.finish > t.deadline, 0))),
+          SUM(s.state_class IN ('queued', 'active') AND t.owner_id IS NULL),
+          SUM(s.state_class IN ('queued', 'active') AND t.held_reason IS NOT NULL),
+          SUM(t.kind <> 'milestone' AND COALESCE(t.duration, 0) = 0),
+          SUM(IF(t.kind <> 'milestone' AND COALESCE(t.duration, 0) = 0, t.percent, 0))
+        FROM tasks t JOIN states s ON s.id = t.state_id
+        LEFT JOIN (SELECT DISTINCT parent_id FROM tasks
+                   WHERE deleted_at IS NULL AND parent_id IS NOT NULL AND project_id IN ({places(len(project_ids))})) above
+          ON above.parent_id = t.id
+        WHERE t.deleted_at IS NULL AND t.project_id IN ({places(len(project_ids))}) AND s.state_class <> 'dropped'
+          AND above.parent_id IS NULL
+        GROUP BY t.project_id"""
+    return {row[0]: row[1:] for row in fetch_all(cur, sql, (now, now, *project_ids, *project_ids))}
+
+
+def summary_deadlines(cur: Cursor, project_ids: Collection[str]) -> list[tuple[str, str]]:
+    """(project, task) of summary tasks that carry a deadline: few, and judged by the plan itself."""
+    if not project_ids:
+        return []
+    sql = f"""SELECT t.project_id, t.id FROM tasks t WHERE t.project_id IN ({places(len(project_ids))})
+      AND t.deleted_at IS NULL AND t.deadline IS NOT NULL
+      AND EXISTS (SELECT 1 FROM tasks c WHERE c.parent_id = t.id AND c.deleted_at IS NULL)"""
+    return [(row[0], row[1]) for row in fetch_all(cur, sql, tuple(project_ids))]
+
+
+def exists_code(cur: Cursor, code: str, but: str | None = None) -> bool:
+    """True where another project has this code."""
+    row = fetch_one(cur, "SELECT id FROM projects WHERE code = %s", (code,))
+    return row is not None and row[0] != but
+
+
+def codes(cur: Cursor) -> set[str]:
+    """Every code in use."""
+    return {row[0] for row in fetch_all(cur, "SELECT code FROM projects")}
+
+
+def count_in_state(cur: Cursor, state_id: str) -> int:
+    """How many tasks stand in a state, those in the bin included."""
+    row = fetch_one(cur, "SELECT COUNT(*) FROM tasks WHERE state_id = %s", (state_id,))
+    assert row is not None
+    return int(row[0])

@@ -1,0 +1,137 @@
+"""Tasks and their helpers."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable
+from datetime import datetime
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.model import Task
+from .database import fetch_all, fetch_one, places
+
+COLUMNS = (
+    "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
+    "held_reason", "held_since", "priority", "start", "finish", "duration", "deadline", "effort", "percent",
+    "actual_start", "actual_finish", "state_since", "pushes", "deleted_at", "revision",
+)  # fmt: skip
+_SELECT = "SELECT " + ", ".join(f"t.{name}" for name in COLUMNS) + " FROM tasks t"
+_WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} | {"description"}
+
+
+def _tasks(cur: Cursor, rows: list[tuple[Any, ...]], helpers: dict[str, list[str]]) -> list[Task]:
+    return [Task(*row, tuple(helpers.get(row[0], ()))) for row in rows]  # helpers follow the columns
+
+
+def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
+    """The living tasks of a project."""
+    rows = fetch_all(cur, f"{_SELECT} WHERE t.project_id = %s AND t.deleted_at IS NULL", (project_id,))
+    helpers = defaultdict(list)
+    for task_id, person_id in fetch_all(
+        cur,
+        "SELECT h.task_id, h.person_id FROM helpers h JOIN tasks t ON t.id = h.task_id WHERE t.project_id = %s ORDER BY h.position",
+        (project_id,),
+    ):
+        helpers[task_id].append(person_id)
+    return _tasks(cur, rows, helpers)
+
+
+def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
+    """The tasks of a project that changed after a revision, those that went to the bin included."""
+    rows = fetch_all(cur, f"{_SELECT} WHERE t.project_id = %s AND t.revision > %s", (project_id, since))
+    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+
+
+def tasks_by_id(cur: Cursor, ids: Collection[str]) -> list[Task]:
+    """Tasks by id, wherever they are."""
+    if not ids:
+        return []
+    rows = fetch_all(cur, f"{_SELECT} WHERE t.id IN ({places(len(ids))})", tuple(ids))
+    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+
+
+def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
+    """What was deleted, the latest first."""
+    rows = fetch_all(
+        cur,
+        f"{_SELECT} WHERE t.project_id = %s AND t.deleted_at IS NOT NULL ORDER BY t.deleted_at DESC, t.number LIMIT %s",
+        (project_id, limit),
+    )
+    return _tasks(cur, rows, {})
+
+
+def _helpers(cur: Cursor, ids: Collection[str]) -> dict[str, list[str]]:
+    found: dict[str, list[str]] = defaultdict(list)
+    if ids:
+        sql = f"SELECT task_id, person_id FROM helpers WHERE task_id IN ({places(len(ids))}) ORDER BY position"
+        for task_id, person_id in fetch_all(cur, sql, tuple(ids)):
+            found[task_id].append(person_id)
+    return found
+
+
+def description(cur: Cursor, task_id: str) -> str:
+    """The description of a task."""
+    row = fetch_one(cur, "SELECT description FROM tasks WHERE id = %s", (task_id,))
+    return row[0] if row else ""
+
+
+def project_of(cur: Cursor, task_id: str) -> str | None:
+    """The project that a task belongs to."""
+    row = fetch_one(cur, "SELECT project_id FROM tasks WHERE id = %s", (task_id,))
+    return row[0] if row else None
+
+
+def insert_tasks(cur: Cursor, tasks: Iterable[Task], descriptions: dict[str, str], at: datetime) -> None:
+    """Add tasks, parents before those under them."""
+    tasks = list(tasks)
+    names = [*COLUMNS, "description", "created_at"]
+    cur.executemany(
+        f"INSERT INTO tasks ({', '.join(names)}) VALUES ({places(len(names))})",
+        [(*(getattr(task, name) for name in COLUMNS), descriptions.get(task.id, ""), at) for task in tasks],
+    )
+    for task in tasks:
+        if task.helpers:
+            write_helpers(cur, task.id, task.helpers)
+
+
+def update_task(cur: Cursor, task_id: str, fields: dict[str, Any], revision: int) -> None:
+    """Set columns of a task and its revision; the names come from the core, never from a request."""
+    columns = {name: value for name, value in fields.items() if name != "helpers"}
+    assert columns.keys() <= _WRITABLE
+    sets = "".join(f"{name} = %s, " for name in columns)
+    cur.execute(f"UPDATE tasks SET {sets}revision = %s WHERE id = %s", (*columns.values(), revision, task_id))
+    if "helpers" in fields:
+        write_helpers(cur, task_id, fields["helpers"])
+
+
+def write_helpers(cur: Cursor, task_id: str, people: Iterable[str]) -> None:
+    """Replace the helpers of a task."""
+    cur.execute("DELETE FROM helpers WHERE task_id = %s", (task_id,))
+    rows = [(task_id, person_id, index) for index, person_id in enumerate(people)]
+    if rows:
+        cur.executemany("INSERT INTO helpers (task_id, person_id, position) VALUES (%s, %s, %s)", rows)
+
+
+def open_tasks_for(cur: Cursor, person_id: str) -> list[Task]:
+    """The living, unfinished tasks that a person owns or helps with, in projects that are not archived.
+
+    Summary tasks are left out: their dates are computed from the tasks under them.
+    """
+    open_leaf = """JOIN states s ON s.id = t.state_id AND s.state_class IN ('queued', 'active')
+      JOIN projects p ON p.id = t.project_id AND p.archived_at IS NULL
+      WHERE t.deleted_at IS NULL AND NOT EXISTS (SELECT 1 FROM tasks c WHERE c.parent_id = t.id AND c.deleted_at IS NULL)"""
+    rows = fetch_all(
+        cur,
+        f"({_SELECT} {open_leaf} AND t.owner_id = %s) UNION"
+        f" ({_SELECT.replace('FROM tasks t', 'FROM helpers h JOIN tasks t ON t.id = h.task_id')} {open_leaf} AND h.person_id = %s)"
+        " LIMIT 2000",
+        (person_id, person_id),
+    )
+    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+
+
+def tasks_in_state(cur: Cursor, state_id: str) -> list[Task]:
+    """Every task in a state, those in the bin included."""
+    return _tasks(cur, fetch_all(cur, f"{_SELECT} WHERE t.state_id = %s", (state_id,)), {})
