@@ -48,9 +48,9 @@ class StateCountOut(BaseModel):
 
 
 class ScopeOut(BaseModel):
-    """What a scope sentence leaves."""
+    """What a scope sentence leaves. ``ids`` is null where it leaves nothing out."""
 
-    ids: list[str]
+    ids: list[str] | None
     shown: int
     total: int
     late: int
@@ -222,7 +222,7 @@ def read_scope(code: str, use: Using, scope: Scoped) -> ScopeOut:
     answer = use.read(lenses.read_scope, code, scope)
     chosen = answer.selection
     return ScopeOut(
-        ids=chosen.ids,
+        ids=None if scope.is_everything else chosen.ids,
         shown=chosen.shown,
         total=chosen.total,
         late=chosen.late,

@@ -84,6 +84,14 @@ class TasksNew(BaseModel):
     tasks: list[TaskNew] = Field(min_length=1)
 
 
+class Paste(BaseModel):
+    """Lines that become tasks; indentation becomes nesting."""
+
+    text: str = Field(max_length=1_000_000, examples=["Glazing\n  Measure bars\n  Order panes"])
+    parent_id: str | None = None
+    after_id: str | None = "end"
+
+
 class TaskEditIn(BaseModel):
     """Changed fields of a task, and the revision of the row that was edited."""
 
@@ -166,6 +174,13 @@ def read_rows(code: str, use: Using, since: Since = None) -> Response:
 def add_tasks(code: str, body: TasksNew, use: Using, since: Since = None) -> Response:
     """Write tasks down."""
     use.write(tasks.add_tasks, code, [tasks.NewTask(**one.model_dump()) for one in body.tasks])
+    return _rows(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/paste", openapi_extra=needs("edit"), response_model=RowsOut)
+def paste_lines(code: str, body: Paste, use: Using, since: Since = None) -> Response:
+    """Write one task for each line of a text."""
+    use.write(tasks.paste_lines, code, body.text, parent_id=body.parent_id, after_id=body.after_id)
     return _rows(use, code, since, changed=True)
 
 

@@ -40,13 +40,14 @@ def project_reading(plan: Plan, names: dict[str, str]) -> str:
         assert worst.task.deadline is not None
         more = f", and {count_of(len(broken) - 1, 'more is', 'more are')}" if len(broken) > 1 else ""
         day = say_day(worst.task.deadline.date(), today)
-        sentences.append(f"**{worst.task.title}** is past its deadline of {day}{more}.")
+        how = "is past" if worst.task.deadline < plan.now else "is planned to finish after"
+        sentences.append(f"**{worst.task.title}** {how} its deadline, {day}{more}.")
     held = [row for row in plan.leaves() if row.task.held_reason and row.state_class in OPEN_CLASSES]
     if held:
         one = held[0]
         since = _held_days(one, plan)
         more = f"; {count_of(len(held) - 1, 'more is', 'more are')} held too" if len(held) > 1 else ""
-        sentences.append(f"**{one.task.title}** is held{since} by {one.task.held_reason}{more}.")
+        sentences.append(f"**{one.task.title}** has been held{since} by {one.task.held_reason}{more}.")
     if sums.unowned:
         sentences.append(f"**{count_of(sums.unowned, 'task').capitalize()}** {'has' if sums.unowned == 1 else 'have'} no owner.")
     coming = [row for row in plan.leaves() if _due_soon(row, plan.now)]
@@ -73,10 +74,10 @@ def _late_sentence(late: list[Row], names: dict[str, str]) -> str:
     worst = late[0]
     who = f" ({names[worst.task.owner_id]})" if worst.task.owner_id in names else ""
     days = count_of(worst.late_days, "day")
-    pushed = f" and has been pushed {_times(worst.task.pushes)}" if worst.task.pushes else ""
+    pushed = f" and pushed {_times(worst.task.pushes)}" if worst.task.pushes else ""
     if len(late) == 1:
         return f"One task is late: **{worst.task.title}**{who}, by {days}{pushed}."
-    return f"**{count_of(len(late), 'task')} are late**; the longest is **{worst.task.title}**{who}, {days}{pushed}."
+    return f"**{count_of(len(late), 'task')} are late**; the longest is **{worst.task.title}**{who}: {days} late{pushed}."
 
 
 def _times(number: int) -> str:
@@ -87,7 +88,7 @@ def _held_days(row: Row, plan: Plan) -> str:
     if row.task.held_since is None:
         return ""
     days = int(plan.calendar.days_between(row.task.held_since, plan.now) + 0.5)
-    return f" since {days} working day{'s' if days != 1 else ''}" if days else " since today"
+    return f" for {count_of(days, 'working day')}" if days else " since today"
 
 
 def _due_soon(row: Row, now: datetime) -> bool:

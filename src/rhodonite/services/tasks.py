@@ -23,7 +23,7 @@ from ..store import journal as journal_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
-from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
+from .context import Actor, AlreadyDone, Clash, Log, Missing, new_id, open_project, writing
 from .plans import PLANS, HeldPlan, Mark
 
 MOST_AT_ONCE = 5000
@@ -94,6 +94,30 @@ def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> N
             insert_tasks(cur, actor, log, held.plan, new)
     except AlreadyDone:
         return
+
+
+def paste_lines(cur: Cursor, actor: Actor, code: str, text: str, *, parent_id: str | None, after_id: str | None) -> int:
+    """Write one task for each pasted line; indentation becomes nesting. Returns how many.
+
+    Args:
+        after_id: the sibling that the outermost lines stand behind; None: first, ``"end"``: last.
+
+    Raises:
+        RuleError: there is no line with anything in it.
+    """
+    lines = outlines.read_lines(text)
+    if not lines:
+        raise RuleError("There is nothing to paste: copy some lines of text first.", "text")
+    ids = [new_id() for _ in lines]
+    new: list[NewTask] = []
+    for task_id, line, above in zip(ids, lines, outlines.nest(lines), strict=True):
+        if above is not None:
+            new.append(NewTask(task_id, line.title[: task_rules.LONGEST_TITLE], ids[above], "end"))
+        else:
+            new.append(NewTask(task_id, line.title[: task_rules.LONGEST_TITLE], parent_id, after_id))
+            after_id = after_id if after_id == "end" else task_id
+    add_tasks(cur, actor, code, new)
+    return len(new)
 
 
 def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[NewTask]) -> None:

@@ -14,7 +14,7 @@ _COLUMNS = "p.id, p.name, p.email, p.role, p.title, p.colour, p.active, p.passwo
 
 
 def _person(row: tuple[Any, ...]) -> Person:
-    return Person(*row[:6], bool(row[6]), bool(row[7]))
+    return Person(*(*row[:6], bool(row[6]), bool(row[7])))
 
 
 def all_people(cur: Cursor) -> list[Person]:

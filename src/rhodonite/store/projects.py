@@ -16,7 +16,7 @@ _COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_a
 
 
 def _project(row: tuple[Any, ...]) -> Project:
-    return Project(*row[:6], bool(row[6]), *row[7:])
+    return Project(*(*row[:6], bool(row[6]), *row[7:]))
 
 
 def project_by_code(cur: Cursor, code: str) -> Project | None:

@@ -22,7 +22,7 @@ _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} | {"description"
 
 
 def _tasks(cur: Cursor, rows: list[tuple[Any, ...]], helpers: dict[str, list[str]]) -> list[Task]:
-    return [Task(*row, tuple(helpers.get(row[0], ()))) for row in rows]  # helpers follow the columns
+    return [Task(*(*row, tuple(helpers.get(row[0], ())))) for row in rows]  # helpers follow the columns
 
 
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:

@@ -1,0 +1,88 @@
+/** The frame of every page, and which page stands at which address. */
+import { parseISO } from "date-fns";
+import { lazy, Suspense, useEffect, useMemo } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import type { Schemas } from "./data/api";
+import { SessionContext, useSession } from "./data/hooks";
+import { useLiveUpdates } from "./data/live";
+import { redo, undo } from "./data/undo";
+import { Empty, Failed, Loading } from "./parts/basics";
+import Invitation, { SignIn } from "./places/sign-in";
+import { Masthead } from "./shell/masthead";
+import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
+
+const Desk = lazy(() => import("./places/desk"));
+const Work = lazy(() => import("./places/work"));
+const People = lazy(() => import("./places/people"));
+const Sent = lazy(() => import("./places/people/sent"));
+const Account = lazy(() => import("./places/account"));
+const ProjectPlace = lazy(() => import("./places/project"));
+
+export function App() {
+  const session = useSession();
+  const location = useLocation();
+  if (location.pathname.startsWith("/invitation/"))
+    return (
+      <Routes>
+        <Route path="/invitation/:token" element={<Invitation />} />
+      </Routes>
+    );
+  if (session.error) return <Failed error={session.error} retry={session.refetch} />;
+  if (!session.data) return <Loading what="Rhodonite" rows={3} />;
+  if (!session.data.person) return <SignIn session={session.data} />;
+  return <Inside session={session.data} person={session.data.person} />;
+}
+
+function Inside({ session, person }: { session: Schemas["SessionOut"]; person: Schemas["PersonOut"] }) {
+  useLiveUpdates();
+  useUndoKeys();
+  const value = useMemo(
+    () => ({ person, organisation: session.organisation, now: parseISO(session.now) }),
+    [person, session],
+  );
+  return (
+    <SessionContext value={value}>
+      <div className="flex h-full flex-col">
+        <Masthead />
+        <Suspense fallback={<Loading what="the page" rows={14} />}>
+          <Routes>
+            <Route
+              path="/"
+              element={
+                <Navigate
+                  to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
+                  replace
+                />
+              }
+            />
+            <Route path="/desk" element={<Desk />} />
+            <Route path="/work" element={<Work />} />
+            <Route path="/people" element={<People />} />
+            <Route path="/people/sent" element={<Sent />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/p/:code" element={<ProjectPlace />} />
+            <Route path="/p/:code/:lens" element={<ProjectPlace />} />
+            <Route path="*" element={<Empty title="There is nothing at this address">Choose a place above.</Empty>} />
+          </Routes>
+        </Suspense>
+      </div>
+      <Notes />
+      <ClashDialog />
+      <SignInAgain />
+    </SessionContext>
+  );
+}
+
+function useUndoKeys() {
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest("input:not([type=checkbox]), textarea, [contenteditable]");
+      if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      event.preventDefault();
+      if (event.shiftKey) redo();
+      else undo();
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+}

@@ -1,0 +1,86 @@
+/** What the screens ask the server for. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { createContext, useContext, useMemo } from "react";
+import { ask, client, type Person, type Project } from "./api";
+import { type Scope, scopeQuery } from "./scope";
+
+export const SessionContext = createContext<{ person: Person; organisation: string; now: Date } | null>(null);
+
+/** Who is signed in, and the server's clock when the page was opened. */
+export function useMe() {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error("nobody is signed in here");
+  return session;
+}
+
+export function useSession() {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: () => ask(client.GET("/api/session")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function usePeople() {
+  const query = useQuery({ queryKey: ["people"], queryFn: () => ask(client.GET("/api/people")), staleTime: 60_000 });
+  const people = query.data;
+  return useMemo(() => {
+    const byId = new Map((people ?? []).map((person) => [person.id, person]));
+    return { all: people ?? [], active: (people ?? []).filter((person) => person.active), byId };
+  }, [people]);
+}
+
+export function useWork(archived = false) {
+  return useQuery({
+    queryKey: ["work", archived],
+    queryFn: () => ask(client.GET("/api/projects", { params: { query: { archived } } })),
+  });
+}
+
+export function useProject(code: string) {
+  return useQuery({
+    queryKey: ["project", code],
+    queryFn: () => ask(client.GET("/api/projects/{code}", { params: { path: { code } } })),
+  });
+}
+
+export function useScopeAnswer(code: string, scope: Scope) {
+  return useQuery({
+    queryKey: ["scope", code, scope],
+    queryFn: ({ signal }) =>
+      ask(client.GET("/api/projects/{code}/scope", { params: { path: { code }, query: scopeQuery(scope) }, signal })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useHorizon(code: string, scope: Scope) {
+  const wide = { ...scope, since: null, until: null };
+  return useQuery({
+    queryKey: ["horizon", code, wide],
+    queryFn: ({ signal }) =>
+      ask(client.GET("/api/projects/{code}/horizon", { params: { path: { code }, query: scopeQuery(wide) }, signal })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useBrief(code: string) {
+  return useQuery({
+    queryKey: ["brief", code],
+    queryFn: () => ask(client.GET("/api/projects/{code}/brief", { params: { path: { code } } })),
+  });
+}
+
+export function useTask(id: string | null) {
+  return useQuery({
+    queryKey: ["task", id],
+    enabled: id !== null,
+    queryFn: () => ask(client.GET("/api/tasks/{task_id}", { params: { path: { task_id: id ?? "" } } })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useDesk() {
+  return useQuery({ queryKey: ["desk"], queryFn: () => ask(client.GET("/api/desk")) });
+}
+
+export const may = (project: Project | undefined, action: "edit" | "manage") => project?.may.includes(action) ?? false;

@@ -1,0 +1,350 @@
+/** The rows of a project: fetched once, then only what changed; edited before the server has answered. */
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { ask, client, newId, Problem, type RowsAnswer, send, type TaskRow } from "./api";
+import { openClash } from "./clash";
+import { note } from "./notes";
+import { remember } from "./undo";
+
+export interface Rows {
+  mark: string;
+  byId: Map<string, TaskRow>;
+}
+
+export const rowsKey = (code: string) => ["rows", code];
+
+/** The revision that a mark stands for. */
+export const revisionOf = (mark: string) => Number(mark.split(".")[0]);
+
+function merge(held: Rows | undefined, answer: RowsAnswer): Rows {
+  // an answer that was overtaken by a newer one brings nothing
+  if (held && !answer.complete && revisionOf(answer.mark) < revisionOf(held.mark)) return held;
+  if (held && !answer.complete && !answer.rows.length && !answer.gone.length) return { ...held, mark: answer.mark };
+  const byId = answer.complete || !held ? new Map<string, TaskRow>() : new Map(held.byId);
+  for (const row of answer.rows) byId.set(row.id, row);
+  for (const id of answer.gone) byId.delete(id);
+  return { mark: answer.mark, byId };
+}
+
+export function useRows(code: string) {
+  const queries = useQueryClient();
+  return useQuery({
+    queryKey: rowsKey(code),
+    queryFn: async ({ signal }) => {
+      const since = queries.getQueryData<Rows>(rowsKey(code))?.mark;
+      const answer = await ask(
+        client.GET("/api/projects/{code}/tasks", { params: { path: { code }, query: { since } }, signal }),
+      );
+      return merge(queries.getQueryData<Rows>(rowsKey(code)), answer);
+    },
+    structuralSharing: false,
+    refetchInterval: 5 * 60_000,
+  });
+}
+
+export interface OutlineRow {
+  row: TaskRow;
+  depth: number;
+  number: string;
+}
+
+/** Compare as the server does: by place, then by number. */
+export function bySibling(a: TaskRow, b: TaskRow): number {
+  return a.place < b.place ? -1 : a.place > b.place ? 1 : a.number - b.number;
+}
+
+/** All rows in outline order, with depth and outline number. */
+export function useOutline(rows: Rows | undefined): OutlineRow[] {
+  return useMemo(() => {
+    if (!rows) return [];
+    const children = new Map<string | null, TaskRow[]>();
+    for (const row of rows.byId.values()) {
+      const above = row.parent_id && rows.byId.has(row.parent_id) ? row.parent_id : null;
+      const siblings = children.get(above);
+      if (siblings) siblings.push(row);
+      else children.set(above, [row]);
+    }
+    for (const siblings of children.values()) siblings.sort(bySibling);
+    const out: OutlineRow[] = [];
+    const walk = (above: string | null, depth: number, prefix: string) => {
+      children.get(above)?.forEach((row, index) => {
+        const number = `${prefix}${index + 1}`;
+        out.push({ row, depth, number });
+        walk(row.id, depth + 1, `${number}.`);
+      });
+    };
+    walk(null, 0, "");
+    return out;
+  }, [rows]);
+}
+
+/** Ask again for everything that a change to a project may have touched. */
+export function refreshProject(queries: QueryClient, code: string, rowsToo = true) {
+  for (const key of ["scope", "horizon", "brief", "activity", "bin"]) {
+    queries.invalidateQueries({ queryKey: [key, code] });
+  }
+  if (rowsToo) queries.invalidateQueries({ queryKey: rowsKey(code) });
+  queries.invalidateQueries({ queryKey: ["task"] });
+  queries.invalidateQueries({ queryKey: ["work"] });
+  queries.invalidateQueries({ queryKey: ["desk"] });
+}
+
+type Headers = { "Rhodonite-Change": string };
+type Call = (
+  headers: Headers,
+  since: string | undefined,
+) => Promise<{ data?: RowsAnswer; error?: unknown; response: Response }>;
+
+export interface Edit {
+  id: string;
+  /** what is sent: text is read by the server */
+  fields: Record<string, unknown>;
+  /** what is shown until the server has answered, where that is known */
+  shown?: Partial<TaskRow>;
+}
+
+/** Changes to the tasks of one project. Each shows at once, can be taken back, and puts back what it showed when refused. */
+export function useChanges(code: string) {
+  const queries = useQueryClient();
+  return useMemo(() => makeChanges(queries, code), [queries, code]);
+}
+
+export type Changes = ReturnType<typeof makeChanges>;
+
+function makeChanges(queries: QueryClient, code: string) {
+  const key = rowsKey(code);
+  const path = { code };
+  const held = () => queries.getQueryData<Rows>(key);
+
+  function show(change: (byId: Map<string, TaskRow>) => void) {
+    const now = held();
+    if (!now) return;
+    queries.cancelQueries({ queryKey: key });
+    const byId = new Map(now.byId);
+    change(byId);
+    queries.setQueryData<Rows>(key, { ...now, byId });
+  }
+
+  /** Show a change, send it, take the answer over. Throws the problem where it was refused. */
+  async function run(what: string, touched: string[], shown: (byId: Map<string, TaskRow>) => void, call: Call) {
+    const before = new Map(touched.map((id) => [id, held()?.byId.get(id)]));
+    show(shown);
+    try {
+      const answer = await send((headers) => call(headers, held()?.mark));
+      queries.setQueryData<Rows>(key, merge(held(), answer));
+      refreshProject(queries, code, false);
+      if (answer.change) remember(queries, { change: answer.change, code, what });
+      return answer;
+    } catch (error) {
+      show((byId) => {
+        for (const [id, row] of before) {
+          if (row) byId.set(id, row);
+          else byId.delete(id);
+        }
+      });
+      queries.invalidateQueries({ queryKey: key });
+      throw error;
+    }
+  }
+
+  /** As `run`, but a refusal is told in a note. Resolves to false where it was refused. */
+  async function tell(what: string, touched: string[], shown: (byId: Map<string, TaskRow>) => void, call: Call) {
+    try {
+      await run(what, touched, shown, call);
+      return true;
+    } catch (error) {
+      note(error instanceof Problem ? error.sentence : String(error), "wrong");
+      return false;
+    }
+  }
+
+  async function edit(what: string, edits: Edit[]): Promise<void> {
+    const tasks = edits.map(({ id, fields }) => ({ id, fields, revision: held()?.byId.get(id)?.revision ?? 0 }));
+    const shown = (byId: Map<string, TaskRow>) => {
+      for (const one of edits) {
+        const row = byId.get(one.id);
+        if (row && one.shown) byId.set(one.id, { ...row, ...one.shown });
+      }
+    };
+    const call: Call = (headers, since) =>
+      client.PATCH("/api/projects/{code}/tasks", { params: { path, query: { since } }, body: { tasks }, headers });
+    try {
+      await run(
+        what,
+        edits.map((one) => one.id),
+        shown,
+        call,
+      );
+    } catch (error) {
+      if (error instanceof Problem && error.clashes.length) {
+        const again = await openClash(error, (id) => held()?.byId.get(id)?.title ?? "");
+        await queries.refetchQueries({ queryKey: key });
+        if (again) await edit(what, edits);
+        return;
+      }
+      throw error;
+    }
+  }
+
+  return {
+    /** Change fields; throws the problem where it was refused, so that a cell can keep what was typed. */
+    edit,
+    /** Change fields; a refusal is told in a note. */
+    editOrTell: async (what: string, edits: Edit[]) => {
+      try {
+        await edit(what, edits);
+        return true;
+      } catch (error) {
+        note(error instanceof Problem ? error.sentence : String(error), "wrong");
+        return false;
+      }
+    },
+    add: async (tasks: { id?: string; title: string; parent_id: string | null; after_id: string | null }[]) => {
+      const made = tasks.map((task) => ({ fields: {}, ...task, id: task.id ?? newId() }));
+      const what = made.length > 1 ? `Added ${made.length} tasks` : `Added “${made[0]?.title}”`;
+      await run(
+        what,
+        made.map((task) => task.id),
+        (byId) => {
+          for (const task of made) byId.set(task.id, blankRow(task, byId));
+        },
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks", {
+            params: { path, query: { since } },
+            body: { tasks: made },
+            headers,
+          }),
+      );
+      return made.map((task) => task.id);
+    },
+    paste: (text: string, parent_id: string | null, after_id: string | null) =>
+      tell(
+        "Pasted tasks",
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/paste", {
+            params: { path, query: { since } },
+            body: { text, parent_id, after_id },
+            headers,
+          }),
+      ),
+    move: (ids: string[], parent_id: string | null, after_id: string | null) =>
+      tell(
+        ids.length > 1 ? `Moved ${ids.length} tasks` : "Moved a task",
+        ids,
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/move", {
+            params: { path, query: { since } },
+            body: { ids, parent_id, after_id },
+            headers,
+          }),
+      ),
+    step: (ids: string[], how: "indent" | "outdent" | "up" | "down") =>
+      tell(
+        `Moved ${ids.length > 1 ? `${ids.length} tasks` : "a task"}`,
+        ids,
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/step", {
+            params: { path, query: { since } },
+            body: { ids, how },
+            headers,
+          }),
+      ),
+    drop: (
+      ids: string[],
+      to: { state_id: string; after_id: string | null; fields: Record<string, unknown> },
+      shown: Partial<TaskRow>,
+    ) =>
+      tell(
+        "Moved on the board",
+        ids,
+        (byId) => {
+          for (const id of ids) {
+            const row = byId.get(id);
+            if (row) byId.set(id, { ...row, ...shown });
+          }
+        },
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/drop", {
+            params: { path, query: { since } },
+            body: { ids, ...to },
+            headers,
+          }),
+      ),
+    remove: (ids: string[]) =>
+      tell(
+        ids.length > 1
+          ? `Deleted ${ids.length} tasks`
+          : `Deleted “${held()?.byId.get(ids[0] ?? "")?.title ?? "a task"}”`,
+        ids,
+        (byId) => {
+          for (const id of ids) byId.delete(id);
+        },
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/delete", {
+            params: { path, query: { since } },
+            body: { ids },
+            headers,
+          }),
+      ),
+    restore: (ids: string[]) =>
+      tell(
+        ids.length > 1 ? `Restored ${ids.length} tasks` : "Restored a task",
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/restore", {
+            params: { path, query: { since } },
+            body: { ids },
+            headers,
+          }),
+      ),
+  };
+}
+
+/** A row to show until the server has answered. Its place is a guess that sorts where it was typed. */
+function blankRow(
+  task: { id: string; title: string; parent_id: string | null; after_id: string | null },
+  byId: Map<string, TaskRow>,
+): TaskRow {
+  const siblings = [...byId.values()].filter((row) => row.parent_id === task.parent_id).sort(bySibling);
+  const after = task.after_id === "end" ? siblings.at(-1) : siblings.find((row) => row.id === task.after_id);
+  const model = byId.values().next().value as TaskRow | undefined;
+  return {
+    id: task.id,
+    number: 0,
+    parent_id: task.parent_id,
+    place: after ? `${after.place}~` : task.after_id === null ? "" : "~",
+    kind: "task",
+    title: task.title,
+    owner_id: null,
+    helpers: [],
+    state_id: model?.state_class === "queued" ? model.state_id : "",
+    state_class: "queued",
+    state_since: null,
+    board_place: "~",
+    held_reason: null,
+    held_since: null,
+    priority: null,
+    start: null,
+    finish: null,
+    duration: null,
+    deadline: null,
+    effort: null,
+    percent: 0,
+    actual_start: null,
+    actual_finish: null,
+    pushes: 0,
+    is_summary: false,
+    health: "not_judged",
+    late_days: 0,
+    breaks_deadline: false,
+    late_below: 0,
+    tasks_below: 0,
+    finished_below: 0,
+    revision: 0,
+  };
+}

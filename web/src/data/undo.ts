@@ -1,0 +1,63 @@
+/** What was changed on this page, so that it can be taken back, for as long as the page is open. */
+import type { QueryClient } from "@tanstack/react-query";
+import { client, Problem, send } from "./api";
+import { note } from "./notes";
+import { makeStore } from "./store";
+
+interface Done {
+  change: string;
+  code: string;
+  what: string;
+}
+
+const done = makeStore<Done[]>([]);
+let undone: Done[] = [];
+let queriesOf: QueryClient | null = null;
+
+/** Remember a change that can be taken back. */
+export function remember(queries: QueryClient, change: Done) {
+  queriesOf = queries;
+  done.set([...done.get().slice(-199), change]);
+  undone = [];
+}
+
+async function takeBack(from: Done): Promise<Done | null> {
+  try {
+    const answer = await send((headers) =>
+      client.POST("/api/changes/{change_id}/undo", { params: { path: { change_id: from.change } }, headers }),
+    );
+    return answer.change ? { ...from, change: answer.change } : null;
+  } catch (error) {
+    note(error instanceof Problem ? error.sentence : String(error), "wrong");
+    return null;
+  } finally {
+    queriesOf?.invalidateQueries();
+  }
+}
+
+/** Take the last change back. */
+export async function undo() {
+  const last = done.get().at(-1);
+  if (!last) return;
+  done.set(done.get().slice(0, -1));
+  const reverse = await takeBack(last);
+  if (reverse) {
+    undone = [...undone, reverse];
+    note(`Taken back: ${last.what}`, "plain", { label: "Do it again", run: redo });
+  }
+}
+
+/** Do again what was taken back last. */
+export async function redo() {
+  const last = undone.at(-1);
+  if (!last) return;
+  undone = undone.slice(0, -1);
+  const again = await takeBack(last);
+  if (again) {
+    done.set([...done.get(), again]);
+    note(`Done again: ${last.what}`);
+  }
+}
+
+/** The last change that can be taken back, in words. */
+export const useLastChange = (): string | null => done.use().at(-1)?.what ?? null;

@@ -1,0 +1,78 @@
+/** The columns of the outline, and the text that each shows and is edited as. */
+import type { Project, TaskRow } from "../../data/api";
+import { sayDay, sayDuration, sayPriority } from "../../parts/say";
+
+export type ColumnId =
+  | "title"
+  | "state"
+  | "owner"
+  | "priority"
+  | "start"
+  | "finish"
+  | "duration"
+  | "deadline"
+  | "percent";
+
+export interface Column {
+  id: ColumnId;
+  head: string;
+  width: number;
+  /** the grid hides columns from the highest rank on when it is narrow */
+  rank: number;
+  field: string;
+  typed: boolean;
+  right?: boolean;
+}
+
+export const COLUMNS: Column[] = [
+  { id: "title", head: "Task", width: 0, rank: 0, field: "title", typed: true },
+  { id: "state", head: "State", width: 112, rank: 3, field: "state_id", typed: false },
+  { id: "owner", head: "Owner", width: 52, rank: 1, field: "owner_id", typed: false },
+  { id: "priority", head: "Priority", width: 70, rank: 7, field: "priority", typed: false },
+  { id: "start", head: "Start", width: 76, rank: 4, field: "start", typed: true, right: true },
+  { id: "finish", head: "Finish", width: 84, rank: 2, field: "finish", typed: true, right: true },
+  { id: "duration", head: "Duration", width: 84, rank: 5, field: "duration", typed: true, right: true },
+  { id: "deadline", head: "Deadline", width: 84, rank: 8, field: "deadline", typed: true, right: true },
+  { id: "percent", head: "Done", width: 60, rank: 6, field: "percent", typed: true, right: true },
+];
+
+const TITLE_AT_LEAST = 300;
+
+/** The columns for which there is room. */
+export function columnsFor(width: number): Column[] {
+  let left = width - TITLE_AT_LEAST;
+  const kept = new Set<ColumnId>(["title"]);
+  for (const column of [...COLUMNS].sort((a, b) => a.rank - b.rank).slice(1)) {
+    if (column.width > left) break;
+    left -= column.width;
+    kept.add(column.id);
+  }
+  return COLUMNS.filter((column) => kept.has(column.id));
+}
+
+/** Computed on a summary task from the tasks under it, so not edited there. */
+const COMPUTED: ColumnId[] = ["state", "start", "finish", "duration", "percent"];
+export const isComputed = (row: TaskRow, column: ColumnId) => row.is_summary && COMPUTED.includes(column);
+
+export function cellText(row: TaskRow, column: ColumnId, project: Project, now: Date): string {
+  switch (column) {
+    case "title":
+      return row.title;
+    case "state":
+      return project.states.find((state) => state.id === row.state_id)?.name ?? "";
+    case "priority":
+      return sayPriority(row.priority);
+    case "start":
+      return row.kind === "milestone" ? "" : sayDay(row.start, now);
+    case "finish":
+      return sayDay(row.finish, now);
+    case "deadline":
+      return sayDay(row.deadline, now);
+    case "duration":
+      return row.kind === "milestone" ? "" : sayDuration(row.duration, project.day_minutes);
+    case "percent":
+      return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
+    default:
+      return "";
+  }
+}

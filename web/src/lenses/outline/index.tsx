@@ -1,0 +1,495 @@
+/** The outline: the tree of tasks as a grid, edited in place with pointer and keyboard. */
+import {
+  DndContext,
+  type DragEndEvent,
+  type DragMoveEvent,
+  DragOverlay,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import type { TaskRow } from "../../data/api";
+import { may, useMe } from "../../data/hooks";
+import type { OutlineRow } from "../../data/rows";
+import { Button, Empty, Menu, MenuItem, MenuLine } from "../../parts/basics";
+import { count } from "../../parts/say";
+import { type LensProps, visibleRows } from "../lens";
+import { AddLine } from "./add-line";
+import { type Column, type ColumnId, columnsFor, isComputed } from "./columns";
+import { OutlineRowView, type RowActions } from "./row";
+
+const ROW = 29;
+
+interface At {
+  id: string;
+  column: ColumnId;
+}
+
+export default function Outline({ project, outline, inside, changes, opened, openTask }: LensProps) {
+  const { now } = useMe();
+  const canEdit = may(project, "edit");
+  const scroller = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1200);
+  const [folded, setFolded] = useState<Set<string>>(() => readFolds(project.code));
+  const [at, setAt] = useState<At | null>(null);
+  const [editing, setEditing] = useState<string | null>(null);
+  const [selected, setSelected] = useState<Set<string>>(new Set());
+  const [anchor, setAnchor] = useState<string | null>(null);
+  const [drop, setDrop] = useState<Drop | null>(null);
+  const [dragged, setDragged] = useState<string | null>(null);
+  const wantsFocus = useRef(false);
+
+  useLayoutEffect(() => {
+    const node = scroller.current;
+    if (!node) return;
+    const watch = new ResizeObserver(() => setWidth(node.clientWidth));
+    watch.observe(node);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(
+    () => sessionStorage.setItem(`rhodonite.folds.${project.code}`, JSON.stringify([...folded])),
+    [folded, project.code],
+  );
+
+  const rows = useMemo(() => visibleRows(outline, inside, folded), [outline, inside, folded]);
+  const columns = useMemo(() => columnsFor(width - 40), [width]);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    paddingEnd: 60,
+  });
+
+  // what the handlers need is kept beside them, so that rows need not be drawn again when it changes
+  const live = useRef({ rows, columns, at, selected, anchor, editing, canEdit });
+  live.current = { rows, columns, at, selected, anchor, editing, canEdit };
+
+  const go = useCallback(
+    (id: string, column: ColumnId) => {
+      wantsFocus.current = true;
+      setAt({ id, column });
+      const index = live.current.rows.findIndex((one) => one.row.id === id);
+      if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
+    },
+    [virtual],
+  );
+
+  useEffect(() => {
+    if (!wantsFocus.current || !at || editing !== null) return;
+    const cell = scroller.current?.querySelector<HTMLElement>(`[data-row="${at.id}"] [data-cell="${at.column}"]`);
+    if (cell) {
+      cell.focus({ preventScroll: true });
+      wantsFocus.current = false;
+    }
+  });
+
+  const actions = useMemo<RowActions>(() => {
+    const chosen = (id: string) => {
+      const now = live.current.selected;
+      return now.has(id) ? [...now] : [id];
+    };
+    return {
+      focus: (id, column, how) => {
+        const state = live.current;
+        if (how === "range" && state.anchor) setSelected(rangeOf(state.rows, state.anchor, id));
+        else if (how === "more") {
+          const next = new Set(state.selected);
+          if (next.has(id)) next.delete(id);
+          else next.add(id);
+          if (!state.selected.size && state.at && state.at.id !== id) next.add(state.at.id);
+          setSelected(next);
+          setAnchor(id);
+        } else {
+          setSelected(new Set());
+          setAnchor(id);
+        }
+        go(id, column);
+      },
+      beginEdit: (id, column) => {
+        wantsFocus.current = false;
+        setAt({ id, column });
+        setEditing("");
+      },
+      endEdit: (id, column, how) => {
+        setEditing(null);
+        const state = live.current;
+        const index = state.rows.findIndex((one) => one.row.id === id);
+        const place = state.columns.findIndex((one) => one.id === column);
+        if (how === "down") {
+          const below = state.rows[index + 1];
+          if (below) go(below.row.id, column);
+          else document.querySelector<HTMLInputElement>("[data-add-line]")?.focus();
+        } else if (how === "next" || how === "back") {
+          go(
+            id,
+            state.columns[Math.max(0, Math.min(state.columns.length - 1, place + (how === "next" ? 1 : -1)))]?.id ??
+              column,
+          );
+        } else go(id, column);
+      },
+      save: async (row: TaskRow, column: Column, value: unknown, shown?: Partial<TaskRow>) => {
+        const ids = column.id === "title" ? [row.id] : chosen(row.id);
+        const what = ids.length > 1 ? `${column.head} of ${ids.length} tasks` : `${column.head} of “${row.title}”`;
+        const edits = ids.map((id) => ({ id, fields: { [column.field]: value }, shown }));
+        if (column.typed) await changes.edit(what, edits);
+        else await changes.editOrTell(what, edits);
+      },
+      fold: (id) =>
+        setFolded((now) => {
+          const next = new Set(now);
+          if (!next.delete(id)) next.add(id);
+          return next;
+        }),
+      open: (row) => openTask(row.id),
+    };
+  }, [changes, go, openTask]);
+
+  const targets = () => (selected.size ? [...selected] : at ? [at.id] : []);
+
+  async function addBelow(id: string) {
+    const one = rows.find((row) => row.row.id === id);
+    if (!one) return;
+    const open = one.hasBelow && !folded.has(id);
+    const [made] = await changes.add([
+      { title: "New task", parent_id: open ? id : one.row.parent_id, after_id: open ? null : id },
+    ]);
+    if (made) {
+      setAt({ id: made, column: "title" });
+      setEditing("");
+    }
+  }
+
+  async function remove() {
+    const ids = targets();
+    if (!ids.length) return;
+    const index = rows.findIndex((one) => one.row.id === ids[0]);
+    const next = rows.slice(index).find((one) => !ids.includes(one.row.id)) ?? rows[index - 1];
+    setSelected(new Set());
+    await changes.remove(ids);
+    if (next) go(next.row.id, "title");
+  }
+
+  function key(event: React.KeyboardEvent) {
+    if (!at || editing !== null || (event.target as HTMLElement).closest("[data-radix-popper-content-wrapper]")) return;
+    const index = rows.findIndex((one) => one.row.id === at.id);
+    const here = rows[index];
+    if (!here) return;
+    const place = columns.findIndex((one) => one.id === at.column);
+    const column = columns[place];
+    const to = (row: number, cell: number) => {
+      const target = rows[Math.max(0, Math.min(rows.length - 1, row))];
+      const next = columns[Math.max(0, Math.min(columns.length - 1, cell))];
+      if (!target || !next) return;
+      if (event.shiftKey && row !== index) setSelected(rangeOf(rows, anchor ?? at.id, target.row.id));
+      else if (row !== index) {
+        setSelected(new Set());
+        setAnchor(target.row.id);
+      }
+      go(target.row.id, next.id);
+    };
+    const alt = { ArrowLeft: "outdent", ArrowRight: "indent", ArrowUp: "up", ArrowDown: "down" }[event.key] as
+      | "up"
+      | undefined;
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW) - 1);
+    const handled = (_?: unknown) => event.preventDefault();
+    if (event.altKey && alt && canEdit) {
+      handled();
+      changes.step(targets(), alt).then(() => go(at.id, at.column));
+    } else if (event.key === "ArrowDown") {
+      handled();
+      if (index === rows.length - 1 && canEdit && !event.shiftKey)
+        document.querySelector<HTMLInputElement>("[data-add-line]")?.focus();
+      else to(index + 1, place);
+    } else if (event.key === "ArrowUp") handled(to(index - 1, place));
+    else if (event.key === "PageDown") handled(to(index + page, place));
+    else if (event.key === "PageUp") handled(to(index - page, place));
+    else if (event.key === "Home" && event.ctrlKey) handled(to(0, place));
+    else if (event.key === "End" && event.ctrlKey) handled(to(rows.length - 1, place));
+    else if (event.key === "Home") handled(to(index, 0));
+    else if (event.key === "End") handled(to(index, columns.length - 1));
+    else if (event.key === "ArrowRight") {
+      handled();
+      if (place === 0 && here.hasBelow && folded.has(at.id)) actions.fold(at.id);
+      else to(index, place + 1);
+    } else if (event.key === "ArrowLeft") {
+      handled();
+      if (place === 0 && here.hasBelow && !folded.has(at.id)) actions.fold(at.id);
+      else if (place === 0 && here.row.parent_id) go(here.row.parent_id, "title");
+      else to(index, place - 1);
+    } else if (event.key === "Tab" && !event.altKey) {
+      const next = place + (event.shiftKey ? -1 : 1);
+      if (next >= 0 && next < columns.length) handled(go(at.id, columns[next]?.id ?? "title"));
+    } else if (event.key === "Escape") setSelected(new Set());
+    else if (event.key === " " && !event.ctrlKey) {
+      handled();
+      actions.focus(at.id, at.column, "more");
+    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+      handled();
+      setSelected(new Set(rows.map((one) => one.row.id)));
+    } else if (event.key === "Enter" && event.altKey) handled(openTask(at.id));
+    else if (!canEdit) {
+      if (event.key === "Enter") handled(openTask(at.id));
+    } else if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) handled(addBelow(at.id));
+    else if (event.key === "Insert") handled(addBelow(at.id));
+    else if (event.key === "Delete") handled(remove());
+    else if ((event.key === "Enter" || event.key === "F2") && column && !isComputed(here.row, column.id))
+      handled(setEditing(""));
+    else if (
+      event.key.length === 1 &&
+      !event.ctrlKey &&
+      !event.metaKey &&
+      !event.altKey &&
+      column?.typed &&
+      !isComputed(here.row, column.id)
+    ) {
+      handled();
+      setEditing(event.key);
+    }
+  }
+
+  function paste(event: React.ClipboardEvent) {
+    if (!at || editing !== null || !canEdit || (event.target as HTMLElement).tagName === "INPUT") return;
+    const here = rows.find((one) => one.row.id === at.id);
+    const text = event.clipboardData.getData("text/plain");
+    if (!here || !text.trim()) return;
+    event.preventDefault();
+    changes.paste(text, here.row.parent_id, here.row.id);
+  }
+
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  function dragMove(event: DragMoveEvent) {
+    setDrop(dropAt(event, rows, scroller.current, new Set(draggedIds(String(event.active.id), selected))));
+  }
+  async function dragEnd(event: DragEndEvent) {
+    const ids = draggedIds(String(event.active.id), selected);
+    const to = drop;
+    setDrop(null);
+    setDragged(null);
+    if (to) await changes.move(ids, to.parent_id, to.after_id);
+  }
+
+  const empty = !outline.length;
+  return (
+    <div className="flex min-w-0 flex-1 flex-col">
+      <div className="flex h-[30px] flex-none items-center border-b border-rule-2 pr-[15px] pl-1 text-[11.5px] text-ink-3">
+        {columns.map((column) => (
+          <span
+            key={column.id}
+            className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
+            style={column.id === "title" ? undefined : { width: column.width }}
+          >
+            {column.id === "title" && selected.size > 1 ? (
+              <SelectionBar
+                count={selected.size}
+                changes={changes}
+                ids={targets}
+                remove={remove}
+                clear={() => setSelected(new Set())}
+                canEdit={canEdit}
+              />
+            ) : (
+              column.head
+            )}
+          </span>
+        ))}
+        <span className="w-9" />
+      </div>
+      <DndContext
+        sensors={sensors}
+        onDragStart={(event) => setDragged(String(event.active.id))}
+        onDragMove={dragMove}
+        onDragEnd={dragEnd}
+        onDragCancel={() => {
+          setDrop(null);
+          setDragged(null);
+        }}
+      >
+        <div
+          ref={scroller}
+          className="min-h-0 flex-1 overflow-auto"
+          role="treegrid"
+          aria-label="Outline"
+          aria-multiselectable="true"
+          aria-rowcount={rows.length + 1}
+          tabIndex={at ? -1 : 0}
+          onFocus={(event) => {
+            if (event.target === event.currentTarget && !at && rows[0]) go(rows[0].row.id, "title");
+          }}
+          onKeyDown={key}
+          onPaste={paste}
+        >
+          {empty && (
+            <Empty title="Write down what has to be done">
+              {canEdit ? (
+                <p>
+                  Type the first task below and press Enter, again and again. Paste a list and every line becomes a
+                  task; indentation becomes nesting. Alt with the arrow keys indents and moves.
+                </p>
+              ) : (
+                <p>Nothing has been written down in this project yet.</p>
+              )}
+            </Empty>
+          )}
+          {!empty && !rows.length && (
+            <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
+          )}
+          <div style={{ height: virtual.getTotalSize() - 60, position: "relative" }}>
+            {virtual.getVirtualItems().map((item) => {
+              const one = rows[item.index];
+              if (!one) return null;
+              const isAt = at?.id === one.row.id;
+              return (
+                <div
+                  key={one.row.id}
+                  className="absolute top-0 left-0 w-full"
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
+                  <OutlineRowView
+                    row={one.row}
+                    index={item.index}
+                    depth={one.depth}
+                    number={one.number}
+                    dim={one.dim}
+                    folded={folded.has(one.row.id)}
+                    hasBelow={one.hasBelow}
+                    columns={columns}
+                    project={project}
+                    active={isAt ? at.column : null}
+                    editing={isAt ? editing : null}
+                    selected={selected.has(one.row.id)}
+                    opened={opened === one.row.id}
+                    canEdit={canEdit}
+                    now={now}
+                    actions={actions}
+                  />
+                </div>
+              );
+            })}
+            {drop && (
+              <div
+                className="pointer-events-none absolute right-0 h-[3px] bg-rose"
+                style={{ top: drop.index * ROW - 1, left: 22 + drop.depth * 16 }}
+              />
+            )}
+          </div>
+          {canEdit && (
+            <AddLine
+              code={project.code}
+              changes={changes}
+              onAdded={() => {
+                const node = scroller.current;
+                requestAnimationFrame(() => node?.scrollTo({ top: node.scrollHeight }));
+              }}
+              onLeave={() => {
+                const last = rows.at(-1);
+                if (last) go(last.row.id, "title");
+              }}
+            />
+          )}
+        </div>
+        <DragOverlay dropAnimation={null}>
+          {dragged && (
+            <div className="w-max border border-ink bg-sheet px-2 py-1 font-semibold">
+              {count(draggedIds(dragged, selected).length, "task")}:{" "}
+              {rows.find((one) => one.row.id === dragged)?.row.title}
+            </div>
+          )}
+        </DragOverlay>
+      </DndContext>
+    </div>
+  );
+}
+
+function SelectionBar({
+  count: number,
+  changes,
+  ids,
+  remove,
+  clear,
+  canEdit,
+}: {
+  count: number;
+  changes: LensProps["changes"];
+  ids: () => string[];
+  remove: () => void;
+  clear: () => void;
+  canEdit: boolean;
+}) {
+  return (
+    <span className="flex items-center gap-3 text-[12.5px] text-ink">
+      <b className="font-semibold">{count(number, "task")} chosen</b>
+      {canEdit && (
+        <Menu
+          trigger={
+            <button type="button" className="font-semibold text-rose">
+              Do with them
+            </button>
+          }
+        >
+          <MenuItem onSelect={() => changes.step(ids(), "indent")}>Indent</MenuItem>
+          <MenuItem onSelect={() => changes.step(ids(), "outdent")}>Outdent</MenuItem>
+          <MenuItem onSelect={() => changes.step(ids(), "up")}>Move up</MenuItem>
+          <MenuItem onSelect={() => changes.step(ids(), "down")}>Move down</MenuItem>
+          <MenuLine />
+          <MenuItem onSelect={remove}>Delete</MenuItem>
+        </Menu>
+      )}
+      <Button look="quiet" className="h-6 px-1.5 font-normal" onClick={clear}>
+        clear
+      </Button>
+    </span>
+  );
+}
+
+function readFolds(code: string): Set<string> {
+  try {
+    return new Set(JSON.parse(sessionStorage.getItem(`rhodonite.folds.${code}`) ?? "[]"));
+  } catch {
+    return new Set();
+  }
+}
+
+function rangeOf(rows: OutlineRow[], from: string, to: string): Set<string> {
+  const a = rows.findIndex((one) => one.row.id === from);
+  const b = rows.findIndex((one) => one.row.id === to);
+  if (a < 0 || b < 0) return new Set([to]);
+  return new Set(rows.slice(Math.min(a, b), Math.max(a, b) + 1).map((one) => one.row.id));
+}
+
+const draggedIds = (id: string, selected: Set<string>) => (selected.has(id) ? [...selected] : [id]);
+
+interface Drop {
+  index: number;
+  depth: number;
+  parent_id: string | null;
+  after_id: string | null;
+}
+
+/** Where what is dragged would come to stand: the gap under the pointer, as deep as the pointer is to the right. */
+function dropAt(
+  event: DragMoveEvent,
+  rows: OutlineRow[],
+  box: HTMLDivElement | null,
+  moving: Set<string>,
+): Drop | null {
+  const start = event.activatorEvent as PointerEvent;
+  if (!box) return null;
+  const rect = box.getBoundingClientRect();
+  const y = start.clientY + event.delta.y - rect.top + box.scrollTop;
+  const index = Math.max(0, Math.min(rows.length, Math.round(y / ROW)));
+  const still = (upTo: number) => rows.slice(0, upTo).filter((one) => !moving.has(one.row.id));
+  const above = still(index).at(-1);
+  const below = rows.slice(index).find((one) => !moving.has(one.row.id));
+  const wanted = Math.round((start.clientX + event.delta.x - rect.left - 30) / 16);
+  const deepest = above ? above.depth + 1 : 0;
+  const depth = Math.max(below?.depth ?? 0, Math.min(deepest, wanted));
+  if (!above || depth > above.depth) return { index, depth, parent_id: above?.row.id ?? null, after_id: null };
+  // climb from the row above to the one of that depth: it is the sibling to stand behind
+  const byId = new Map(rows.map((one) => [one.row.id, one]));
+  let sibling: OutlineRow = above;
+  while (sibling.depth > depth && sibling.row.parent_id) sibling = byId.get(sibling.row.parent_id) ?? sibling;
+  return { index, depth, parent_id: sibling.row.parent_id, after_id: sibling.row.id };
+}

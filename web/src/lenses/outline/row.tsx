@@ -1,0 +1,302 @@
+/** One row of the outline. */
+import { useDraggable } from "@dnd-kit/core";
+import { ChevronDown, ChevronRight, GripVertical } from "lucide-react";
+import { memo } from "react";
+import type { Project, TaskRow } from "../../data/api";
+import { usePeople } from "../../data/hooks";
+import { Menu } from "../../parts/basics";
+import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
+import { Facet } from "../../parts/facet";
+import { times } from "../../parts/say";
+import { Tile } from "../../parts/tile";
+import { CellInput, CellText } from "./cell";
+import { type Column, type ColumnId, cellText, isComputed } from "./columns";
+
+export interface RowActions {
+  focus: (id: string, column: ColumnId, how?: "range" | "more") => void;
+  beginEdit: (id: string, column: ColumnId) => void;
+  endEdit: (id: string, column: ColumnId, how: "stay" | "down" | "next" | "back") => void;
+  save: (row: TaskRow, column: Column, value: unknown, shown?: Partial<TaskRow>) => Promise<void>;
+  fold: (id: string) => void;
+  open: (row: TaskRow) => void;
+}
+
+interface Props {
+  row: TaskRow;
+  index: number;
+  depth: number;
+  number: string;
+  dim: boolean;
+  folded: boolean;
+  hasBelow: boolean;
+  columns: Column[];
+  project: Project;
+  active: ColumnId | null;
+  editing: string | null;
+  selected: boolean;
+  opened: boolean;
+  canEdit: boolean;
+  now: Date;
+  actions: RowActions;
+}
+
+export const OutlineRowView = memo(function OutlineRowView(props: Props) {
+  const { row, depth, number, dim, folded, hasBelow, columns, selected, opened, canEdit, actions } = props;
+  const drag = useDraggable({ id: row.id, disabled: !canEdit });
+  return (
+    // biome-ignore lint/a11y/useFocusableInteractive: the cells take the focus
+    <div
+      role="row"
+      aria-level={depth + 1}
+      aria-rowindex={props.index + 2}
+      aria-expanded={hasBelow ? !folded : undefined}
+      aria-selected={selected}
+      data-row={row.id}
+      className={`group flex h-[29px] items-center border-b border-rule/60 pl-1 ${
+        selected ? "bg-rose-soft" : opened ? "bg-rose-soft/60" : "hover:bg-paper"
+      } ${opened ? "shadow-[inset_3px_0_0_var(--color-rose)]" : ""} ${row.is_summary ? "font-semibold" : ""} ${dim ? "text-ink-3" : ""} ${
+        drag.isDragging ? "opacity-50" : ""
+      }`}
+    >
+      {columns.map((column) =>
+        column.id === "title" ? (
+          <TitleCell key="title" {...props} drag={drag} />
+        ) : (
+          <OtherCell key={column.id} {...props} column={column} />
+        ),
+      )}
+      <span className="sr-only">{number}</span>
+      <button
+        type="button"
+        tabIndex={-1}
+        className="w-9 flex-none text-center text-[12px] text-rose opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+        onClick={() => actions.open(row)}
+      >
+        open
+      </button>
+    </div>
+  );
+});
+
+function TitleCell(props: Props & { drag: ReturnType<typeof useDraggable> }) {
+  const { row, depth, number, folded, hasBelow, project, active, editing, canEdit, actions, drag } = props;
+  const isActive = active === "title";
+  const title = props.columns[0] as Column;
+  const facet = (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={`State of ${row.title}`}
+      className="flex-none"
+      disabled={!canEdit || row.is_summary}
+    >
+      <Facet row={row} />
+    </button>
+  );
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles keys
+    <div
+      role="gridcell"
+      tabIndex={isActive ? 0 : -1}
+      data-cell="title"
+      className="flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
+      style={{ paddingLeft: depth * 16 }}
+      onClick={(event) =>
+        actions.focus(row.id, "title", event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
+      }
+      onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
+    >
+      <span
+        ref={drag.setNodeRef}
+        {...drag.listeners}
+        className={`flex-none text-ink-3 ${canEdit ? "cursor-grab opacity-0 group-hover:opacity-100" : "invisible"}`}
+        aria-hidden="true"
+      >
+        <GripVertical size={13} />
+      </span>
+      {hasBelow ? (
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={folded ? `Unfold ${row.title}` : `Fold ${row.title}`}
+          className="flex-none text-ink-2"
+          onClick={(event) => {
+            event.stopPropagation();
+            actions.fold(row.id);
+          }}
+        >
+          {folded ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
+        </button>
+      ) : (
+        <span className="w-3.5 flex-none" />
+      )}
+      {canEdit && !row.is_summary ? (
+        <StateMenu
+          project={project}
+          row={row}
+          trigger={facet}
+          onChoose={(state) =>
+            actions
+              .save(row, { ...title, id: "state", field: "state_id" }, state, shownState(project, row, state))
+              .catch(() => {})
+          }
+        />
+      ) : (
+        <Facet row={row} />
+      )}
+      {editing !== null && isActive ? (
+        <CellInput
+          first={editing || row.title}
+          label="Title"
+          onSave={(text) => actions.save(row, title, text, { title: text })}
+          onDone={(how) => actions.endEdit(row.id, "title", how)}
+        />
+      ) : (
+        <span className="min-w-0 truncate" title={row.title}>
+          <span className="mr-1.5 text-ink-3">{number}</span>
+          {row.title}
+        </span>
+      )}
+      {row.held_reason && (
+        <span
+          className="hatched max-w-44 flex-none truncate px-1.5 text-[11.5px] font-medium text-ink"
+          title={`Held: ${row.held_reason}`}
+        >
+          Held: {row.held_reason}
+        </span>
+      )}
+      {row.pushes > 0 && row.late_days > 0 && (
+        <span className="flex-none text-[11.5px] font-normal whitespace-nowrap text-ember">
+          pushed {times(row.pushes)}
+        </span>
+      )}
+    </div>
+  );
+}
+
+export function shownState(project: Project, row: TaskRow, id: string): Partial<TaskRow> {
+  const state = project.states.find((one) => one.id === id);
+  if (!state) return {};
+  const finished = state.state_class === "finished";
+  return {
+    state_id: id,
+    state_class: state.state_class,
+    percent: finished ? 100 : row.percent,
+    ...(finished ? { late_days: 0, health: "steady" } : {}),
+  };
+}
+
+function OtherCell(props: Props & { column: Column }) {
+  const { row, column, project, active, editing, canEdit, actions, now } = props;
+  const isActive = active === column.id;
+  const computed = isComputed(row, column.id);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles keys
+    <div
+      role="gridcell"
+      tabIndex={isActive ? 0 : -1}
+      data-cell={column.id}
+      aria-readonly={computed || !canEdit}
+      title={computed ? "Computed from the tasks under it" : undefined}
+      className={`flex h-full flex-none items-center px-1.5 text-[12.5px] outline-offset-[-2px] ${column.right ? "justify-end" : ""} ${
+        row.is_summary ? "" : "text-ink-2"
+      }`}
+      style={{ width: column.width }}
+      onClick={(event) =>
+        actions.focus(row.id, column.id, event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
+      }
+      onDoubleClick={() => canEdit && !computed && actions.beginEdit(row.id, column.id)}
+    >
+      {column.typed ? (
+        editing !== null && isActive ? (
+          <CellInput
+            first={editing || cellText(row, column.id, project, now)}
+            label={column.head}
+            right={column.right}
+            onSave={(text) => actions.save(row, column, text)}
+            onDone={(how) => actions.endEdit(row.id, column.id, how)}
+          />
+        ) : (
+          <CellText row={row} column={column} project={project} />
+        )
+      ) : (
+        <Chosen {...props} computed={computed} isActive={isActive} />
+      )}
+    </div>
+  );
+}
+
+function Chosen(props: Props & { column: Column; computed: boolean; isActive: boolean }) {
+  const { row, column, project, editing, canEdit, actions, computed, isActive } = props;
+  const { byId } = usePeople();
+  const open = editing !== null && isActive;
+  const setOpen = (next: boolean) =>
+    next ? actions.beginEdit(row.id, column.id) : actions.endEdit(row.id, column.id, "stay");
+  const person = byId.get(row.owner_id ?? "");
+  const shown =
+    column.id === "owner" ? (
+      <Tile person={person} size={22} />
+    ) : (
+      <CellText row={row} column={column} project={project} />
+    );
+  if (!canEdit || computed) return shown;
+  const save = (value: unknown, change: Partial<TaskRow>) =>
+    void actions.save(row, column, value, change).catch(() => {});
+  const button = (
+    <button
+      type="button"
+      tabIndex={-1}
+      className="min-h-6 w-full min-w-0 truncate text-left"
+      aria-label={`${column.head} of ${row.title}`}
+    >
+      {shown}
+    </button>
+  );
+  // a chooser is only built for the cell that is being edited: thousands of rows stay light
+  if (!open)
+    return (
+      <button
+        type="button"
+        tabIndex={-1}
+        className="min-h-6 w-full min-w-0 truncate text-left"
+        aria-label={`${column.head} of ${row.title}: ${column.id === "owner" ? (person?.name ?? "no owner") : cellText(row, column.id, project, props.now) || "none"}`}
+        onClick={(event) => {
+          if (event.shiftKey || event.ctrlKey || event.metaKey) return;
+          event.stopPropagation();
+          actions.beginEdit(row.id, column.id);
+        }}
+      >
+        {shown}
+      </button>
+    );
+  if (column.id === "owner")
+    return (
+      <PersonChooser
+        project={project}
+        value={row.owner_id}
+        open
+        onOpenChange={setOpen}
+        trigger={button}
+        onChoose={(id) => save(id, { owner_id: id })}
+      />
+    );
+  if (column.id === "state")
+    return (
+      <StateMenu
+        project={project}
+        row={row}
+        open
+        onOpenChange={setOpen}
+        trigger={button}
+        onChoose={(id) => save(id, shownState(project, row, id))}
+      />
+    );
+  return (
+    <Menu trigger={button} open onOpenChange={setOpen}>
+      <PriorityItems
+        value={row.priority}
+        onChoose={(value) => save(value, { priority: value as TaskRow["priority"] })}
+      />
+    </Menu>
+  );
+}

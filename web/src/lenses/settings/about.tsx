@@ -1,0 +1,104 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { client, Problem, type Project, send } from "../../data/api";
+import { usePeople } from "../../data/hooks";
+import { Button, Field } from "../../parts/basics";
+import { sentence, useSaveProject } from ".";
+
+const shape = z.object({
+  name: z.string().trim().min(1, "A project needs a name."),
+  code: z
+    .string()
+    .trim()
+    .regex(/^[A-Za-z][A-Za-z0-9]{1,7}$/, "Two to eight letters or digits, beginning with a letter."),
+  description: z.string(),
+  lead_id: z.string(),
+  start_day: z.string().min(1, "Choose the day on which it starts."),
+  private: z.boolean(),
+});
+type Values = z.infer<typeof shape>;
+
+/** What the project is: name, code, description, lead, start, privacy; archive and restore. */
+export function About({ project }: { project: Project }) {
+  const { active } = usePeople();
+  const save = useSaveProject(project);
+  const values: Values = { ...project, lead_id: project.lead_id ?? "" };
+  const form = useForm<Values>({ resolver: zodResolver(shape), defaultValues: values });
+  const { errors, dirtyFields, isDirty, isSubmitting } = form.formState;
+  const edit = (fields: Partial<Values> & { archived?: boolean }) =>
+    save(
+      send((headers) =>
+        client.PATCH("/api/projects/{code}", {
+          params: { path: { code: project.code } },
+          body: { revision: project.revision, ...fields },
+          headers,
+        }),
+      ),
+    );
+  const submit = form.handleSubmit(async (typed) => {
+    const changed = Object.fromEntries(Object.entries(typed).filter(([name]) => name in dirtyFields));
+    try {
+      await edit(changed);
+    } catch (error) {
+      const field =
+        error instanceof Problem && error.field && error.field in typed ? (error.field as keyof Values) : "root";
+      form.setError(field, { message: sentence(error) });
+    }
+  });
+  return (
+    <section>
+      <h2 className="mb-2 text-[17px]">The project</h2>
+      <form onSubmit={submit}>
+        <div className="grid grid-cols-[1fr_110px] gap-3">
+          <Field label="Name" error={errors.name?.message}>
+            <input className="input w-full" {...form.register("name")} />
+          </Field>
+          <Field label="Code" error={errors.code?.message}>
+            <input className="input w-full uppercase" {...form.register("code")} />
+          </Field>
+        </div>
+        <Field label="What it is for" error={errors.description?.message}>
+          <textarea className="input h-20 w-full py-1.5" {...form.register("description")} />
+        </Field>
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Lead" error={errors.lead_id?.message}>
+            <select className="input w-full" {...form.register("lead_id")}>
+              {active.map((person) => (
+                <option key={person.id} value={person.id}>
+                  {person.name}
+                </option>
+              ))}
+            </select>
+          </Field>
+          <Field label="Starts on" error={errors.start_day?.message}>
+            <input type="date" className="input w-full" {...form.register("start_day")} />
+          </Field>
+        </div>
+        <label className="mb-3 flex items-center gap-2">
+          <input type="checkbox" className="size-3.5 accent-rose" {...form.register("private")} /> Private: only its
+          members see it
+        </label>
+        {errors.root && (
+          <p role="alert" className="mb-2 font-semibold text-ember">
+            {errors.root.message}
+          </p>
+        )}
+        <div className="flex gap-2">
+          <Button look="go" type="submit" disabled={!isDirty || isSubmitting}>
+            Save
+          </Button>
+          <Button
+            onClick={() =>
+              edit({ archived: !project.archived }).catch((error) =>
+                form.setError("root", { message: sentence(error) }),
+              )
+            }
+          >
+            {project.archived ? "Restore the project" : "Archive the project"}
+          </Button>
+        </div>
+      </form>
+    </section>
+  );
+}

@@ -1,0 +1,181 @@
+import { X } from "lucide-react";
+import { useState } from "react";
+import { client, type Project, send } from "../../data/api";
+import { Button, IconButton } from "../../parts/basics";
+import { sayDuration, sayHours } from "../../parts/say";
+import { sentence, useSaveProject } from ".";
+
+const DAYS = [
+  ["mon", "Monday"],
+  ["tue", "Tuesday"],
+  ["wed", "Wednesday"],
+  ["thu", "Thursday"],
+  ["fri", "Friday"],
+  ["sat", "Saturday"],
+  ["sun", "Sunday"],
+] as const;
+
+const write = (hours: string[][]) => hours.map(([from, to]) => `${from}–${to}`).join(", ");
+
+/** `09:00-13:00, 14:00-17:30` into pairs; each time gets its leading zero. */
+export function readHours(text: string): string[][] | null {
+  if (!text.trim()) return [];
+  const pairs: string[][] = [];
+  for (const part of text.split(",")) {
+    const found = part.trim().match(/^(\d{1,2}):?(\d{2})?\s*(?:[-–]|to)\s*(\d{1,2}):?(\d{2})?$/);
+    if (!found) return null;
+    pairs.push([
+      `${found[1]?.padStart(2, "0")}:${found[2] ?? "00"}`,
+      `${found[3]?.padStart(2, "0")}:${found[4] ?? "00"}`,
+    ]);
+  }
+  return pairs;
+}
+
+/** The working week, and days that differ: holidays, or a Saturday that is worked. */
+export function CalendarForm({ project }: { project: Project }) {
+  const save = useSaveProject(project);
+  const [week, setWeek] = useState<Record<string, string>>(() =>
+    Object.fromEntries(DAYS.map(([day]) => [day, write(project.calendar.week[day] ?? [])])),
+  );
+  const [exceptions, setExceptions] = useState(() =>
+    (project.calendar.exceptions ?? []).map((one, index) => ({
+      key: index,
+      from: one.from,
+      to: one.to,
+      name: one.name ?? "",
+      hours: write(one.hours ?? []),
+    })),
+  );
+  const [wrong, setWrong] = useState("");
+  const [changed, setChanged] = useState(false);
+  const change = (index: number, part: Partial<(typeof exceptions)[number]>) => {
+    setChanged(true);
+    setExceptions(exceptions.map((one, at) => (at === index ? { ...one, ...part } : one)));
+  };
+  async function submit(event: React.FormEvent) {
+    event.preventDefault();
+    const read: Record<string, string[][]> = {};
+    for (const [day, name] of DAYS) {
+      const hours = readHours(week[day] ?? "");
+      if (!hours) return setWrong(`${name}: write hours as 09:00–13:00, 14:00–17:30, or leave it empty for a day off.`);
+      read[day] = hours;
+    }
+    const special: { from: string; to: string; hours: string[][]; name: string }[] = [];
+    for (const one of exceptions) {
+      const hours = readHours(one.hours);
+      if (!hours)
+        return setWrong(
+          `${one.name || "A day that differs"}: write hours as 09:00–13:00, or leave them empty for a day off.`,
+        );
+      if (!one.from || !one.to) return setWrong("Give each day that differs its first and last day.");
+      special.push({ from: one.from, to: one.to, hours, name: one.name });
+    }
+    try {
+      setWrong("");
+      await save(
+        send((headers) =>
+          client.PUT("/api/projects/{code}/calendar", {
+            params: { path: { code: project.code } },
+            body: { week: read, exceptions: special },
+            headers,
+          }),
+        ),
+      );
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  return (
+    <section>
+      <h2 className="mb-1 text-[17px]">Working calendar</h2>
+      <p className="mb-2 text-ink-2">
+        A usual day is {sayHours(project.day_minutes)} of work: {sayDuration(project.day_minutes, project.day_minutes)}.
+        Changing the calendar keeps starts and durations; finishes follow.
+      </p>
+      <form onSubmit={submit}>
+        {DAYS.map(([day, name]) => (
+          <label key={day} className="flex min-h-8 items-center gap-2">
+            <span className="w-24">{name}</span>
+            <input
+              className="input flex-1"
+              placeholder="day off"
+              value={week[day]}
+              onChange={(event) => {
+                setChanged(true);
+                setWeek({ ...week, [day]: event.target.value });
+              }}
+            />
+          </label>
+        ))}
+        <h3 className="mt-3 mb-1 font-sans text-[13px] font-semibold">Days that differ</h3>
+        {exceptions.map((one, index) => (
+          <div key={one.key} className="mb-1 flex flex-wrap gap-1">
+            <input
+              type="date"
+              className="input w-[132px]"
+              aria-label="First day"
+              value={one.from}
+              onChange={(event) =>
+                change(index, {
+                  from: event.target.value,
+                  to: one.to && one.to >= event.target.value ? one.to : event.target.value,
+                })
+              }
+            />
+            <input
+              type="date"
+              className="input w-[132px]"
+              aria-label="Last day"
+              value={one.to}
+              onChange={(event) => change(index, { to: event.target.value })}
+            />
+            <input
+              className="input w-32 flex-1"
+              aria-label="Name"
+              placeholder="name"
+              value={one.name}
+              onChange={(event) => change(index, { name: event.target.value })}
+            />
+            <input
+              className="input w-28"
+              aria-label="Hours"
+              placeholder="day off"
+              value={one.hours}
+              onChange={(event) => change(index, { hours: event.target.value })}
+            />
+            <IconButton
+              label={`Take out ${one.name || "this day"}`}
+              onClick={() => {
+                setChanged(true);
+                setExceptions(exceptions.filter((_, at) => at !== index));
+              }}
+            >
+              <X size={14} />
+            </IconButton>
+          </div>
+        ))}
+        <Button
+          look="rose"
+          className="px-1"
+          onClick={() => {
+            setChanged(true);
+            setExceptions([...exceptions, { key: Date.now(), from: "", to: "", name: "", hours: "" }]);
+          }}
+        >
+          + a day that differs
+        </Button>
+        {wrong && (
+          <p role="alert" className="mb-2 font-semibold text-ember">
+            {wrong}
+          </p>
+        )}
+        <div className="mt-2">
+          <Button look="go" type="submit" disabled={!changed}>
+            Save the calendar
+          </Button>
+        </div>
+      </form>
+    </section>
+  );
+}

@@ -1,0 +1,50 @@
+/** A project's settings: what it is, who is in it, its workflow, its working calendar. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { Problem, type Project } from "../../data/api";
+import { may } from "../../data/hooks";
+import { note } from "../../data/notes";
+import { refreshProject } from "../../data/rows";
+import { About } from "./about";
+import { CalendarForm } from "./calendar";
+import { Members } from "./members";
+import { Workflow } from "./workflow";
+
+/** Send a change to the project; a refusal is thrown for the form to show. */
+export function useSaveProject(project: Project) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  return async (call: Promise<Project>) => {
+    const saved = await call;
+    queries.setQueryData(["project", saved.code], saved);
+    refreshProject(queries, saved.code);
+    if (saved.code !== project.code) navigate(`/p/${saved.code}/settings`, { replace: true });
+    note("Saved");
+    return saved;
+  };
+}
+
+export const sentence = (error: unknown) => (error instanceof Problem ? error.sentence : String(error));
+
+export default function Settings({ project }: { project: Project }) {
+  const canManage = may(project, "manage");
+  return (
+    <div
+      className="min-w-0 flex-1 overflow-auto px-3 py-4 sm:px-[18px]"
+      role="region"
+      aria-label="Settings"
+      tabIndex={0}
+    >
+      {!canManage && (
+        <p className="mb-3 text-ink-2">A lead of this project can change these. You are {project.role} here.</p>
+      )}
+      <fieldset disabled={!canManage} className="grid max-w-6xl items-start gap-x-12 gap-y-8 lg:grid-cols-2">
+        <legend className="sr-only">Settings of {project.name}</legend>
+        <About key={`about${project.revision}`} project={project} />
+        <Members project={project} />
+        <Workflow project={project} />
+        <CalendarForm key={`calendar${JSON.stringify(project.calendar)}`} project={project} />
+      </fieldset>
+    </div>
+  );
+}

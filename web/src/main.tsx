@@ -1,0 +1,38 @@
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { App } from "./app";
+import { Problem } from "./data/api";
+import { saveStatus } from "./data/save-status";
+import "./styles.css";
+
+/** A session that has ended is opened again over the page; then what was asked is asked again. */
+function onError(error: unknown, queries: () => QueryClient) {
+  if (error instanceof Problem && error.status === 401) {
+    saveStatus.signInAgain().then(() => queries().invalidateQueries());
+  }
+}
+
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: (error) => onError(error, () => queries) }),
+  defaultOptions: {
+    queries: {
+      staleTime: 20_000,
+      retry: (count, error) => !(error instanceof Problem && error.status >= 400 && error.status < 500) && count < 5,
+      retryDelay: (attempt) => Math.min(300 * 2 ** attempt, 4000),
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );

@@ -1,0 +1,57 @@
+/** Dates, durations and counts as people say them. The server reckons; here they are only put into words. */
+import { differenceInCalendarDays, format, isThisYear, parseISO } from "date-fns";
+
+export const asDate = (iso: string) => parseISO(iso);
+
+/** `18 Jun`, or `18 Jun 2028` in another year than that of now. */
+export function sayDay(iso: string | null, now = new Date()): string {
+  if (!iso) return "";
+  const day = parseISO(iso);
+  return format(day, day.getFullYear() === now.getFullYear() ? "d MMM" : "d MMM yyyy");
+}
+
+/** `Fri 26 Mar`. */
+export const sayWeekday = (iso: string) =>
+  format(parseISO(iso), isThisYear(parseISO(iso)) ? "EEE d MMM" : "EEE d MMM yyyy");
+
+/** In full, for hovering: `Friday 26 March 2027, 17:30`. */
+export const sayFull = (iso: string | null) => (iso ? format(parseISO(iso), "EEEE d MMMM yyyy, HH:mm") : "");
+
+/** How far a finish is: `today`, `tomorrow`, `Fri`, `26 Mar`. */
+export function sayDue(iso: string, now: Date): string {
+  const days = differenceInCalendarDays(parseISO(iso), now);
+  if (days === 0) return "today";
+  if (days === 1) return "tomorrow";
+  return days > 1 && days < 7 ? format(parseISO(iso), "EEE") : sayDay(iso, now);
+}
+
+/** When something was changed: `today, 08:51`, `yesterday, 16:20`, `12 Mar, 09:00`. */
+export function sayWhen(iso: string, now: Date): string {
+  const at = parseISO(iso);
+  const days = differenceInCalendarDays(now, at);
+  const day = days === 0 ? "today" : days === 1 ? "yesterday" : sayDay(iso, now);
+  return `${day}, ${format(at, "HH:mm")}`;
+}
+
+/** Working minutes in days where they come out in halves, else in days and hours. */
+export function sayDuration(minutes: number | null, dayMinutes: number): string {
+  if (minutes === null) return "";
+  if (minutes === 0) return "0 d";
+  if ((minutes * 2) % dayMinutes === 0) return `${minutes / dayMinutes} d`;
+  const days = Math.floor(minutes / dayMinutes);
+  const rest = minutes % dayMinutes;
+  const hours =
+    rest % 60 ? (rest < 60 ? `${rest} min` : `${Math.floor(rest / 60)} h ${rest % 60} min`) : `${rest / 60} h`;
+  return days ? `${days} d ${hours}` : hours;
+}
+
+/** Hours of work. */
+export const sayHours = (minutes: number | null) => (minutes === null ? "" : `${Number((minutes / 60).toFixed(1))} h`);
+
+export const sayPriority = (priority: string | null) => (priority === "wont" ? "won’t" : (priority ?? ""));
+
+/** `1 task`, `3 tasks`. */
+export const count = (number: number, one: string, many = `${one}s`) =>
+  `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
+
+export const times = (number: number) => (number === 1 ? "once" : number === 2 ? "twice" : `${number} times`);

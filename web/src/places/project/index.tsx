@@ -1,0 +1,152 @@
+/** A project: title line, scope sentence, horizon, a lens, and the folio of the task that is open. */
+import { lazy, Suspense, useCallback, useEffect, useMemo } from "react";
+import { Navigate, useParams, useSearchParams } from "react-router";
+import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
+import { useChanges, useOutline, useRows } from "../../data/rows";
+import { scopeOnly, useScope } from "../../data/scope";
+import { BoardWords } from "../../lenses/board/choice";
+import { Failed, Loading } from "../../parts/basics";
+import { Horizon } from "../../shell/horizon";
+import { ScopeSentence } from "../../shell/scope-sentence";
+import { type Sheet, SheetBar } from "../../shell/sheet-bar";
+import { ProjectTitle, TitleLine } from "../../shell/title-line";
+
+const Brief = lazy(() => import("../../lenses/brief"));
+const Outline = lazy(() => import("../../lenses/outline"));
+const Board = lazy(() => import("../../lenses/board"));
+const Schedule = lazy(() => import("../../lenses/schedule"));
+const Activity = lazy(() => import("../../lenses/activity"));
+const Bin = lazy(() => import("../../lenses/bin"));
+const Settings = lazy(() => import("../../lenses/settings"));
+const Transfer = lazy(() => import("../../lenses/transfer"));
+const Folio = lazy(() => import("../../shell/folio").then((module) => ({ default: module.Folio })));
+
+const NAMES: Record<string, string> = {
+  brief: "Brief",
+  outline: "Outline",
+  board: "Board",
+  schedule: "Schedule",
+  activity: "Activity",
+  bin: "Bin",
+  settings: "Settings",
+  import: "Import",
+};
+const SCOPED = ["outline", "board", "schedule"];
+
+export default function ProjectPlace() {
+  const { code = "", lens = "brief" } = useParams();
+  const upper = code.toUpperCase();
+  const project = useProject(upper);
+  const rows = useRows(upper);
+  const [scope, changeScope] = useScope();
+  const answer = useScopeAnswer(upper, scope);
+  const horizon = useHorizon(upper, scope);
+  const outline = useOutline(rows.data);
+  const changes = useChanges(upper);
+  const [params, setParams] = useSearchParams();
+  const opened = params.get("open");
+  const ids = answer.data?.ids;
+  const inside = useMemo(() => (ids ? new Set(ids) : null), [ids]);
+  const openTask = useCallback(
+    (id: string | null) =>
+      setParams(
+        (now) => {
+          const next = new URLSearchParams(now);
+          if (id) next.set("open", id);
+          else next.delete("open");
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  const name = project.data?.name;
+  useEffect(() => {
+    document.title = name ? `${NAMES[lens] ?? lens} · ${name}` : "Rhodonite";
+  }, [name, lens]);
+
+  if (!(lens in NAMES)) return <Navigate to={`/p/${upper}/brief`} replace />;
+  if (project.error)
+    return (
+      <>
+        <TitleLine title={upper} />
+        <Failed error={project.error} retry={project.refetch} />
+      </>
+    );
+  if (!project.data)
+    return (
+      <>
+        <TitleLine code={upper} title="…" />
+        <Loading what="the project" rows={14} />
+      </>
+    );
+  const canEdit = may(project.data, "edit");
+  const sheets: Sheet[] = [
+    ...["brief", "outline", "board", "schedule"].map((one) => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one })),
+    { to: `/p/${upper}/activity`, name: "Activity", apart: true },
+    { to: `/p/${upper}/bin`, name: "Bin" },
+    ...(canEdit ? [{ to: `/p/${upper}/import`, name: "Import" }] : []),
+    { to: `/p/${upper}/settings`, name: "Settings" },
+  ];
+  const shared = { project: project.data, outline, inside, scope: answer.data, changes, opened, openTask };
+  return (
+    <>
+      <ProjectTitle project={project.data} facts={answer.data?.facts} />
+      {SCOPED.includes(lens) && (
+        <ScopeSentence project={project.data} answer={answer.data}>
+          {lens === "board" && <BoardWords />}
+          {lens === "outline" && <ExportLink code={upper} params={params} />}
+        </ScopeSentence>
+      )}
+      <div className="hidden sm:block">
+        <Horizon data={horizon.data} window={scope} onChange={SCOPED.includes(lens) ? changeScope : undefined} />
+      </div>
+      <main className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
+        <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
+          {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
+          {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
+          {lens === "bin" && <Bin project={project.data} changes={changes} />}
+          {lens === "settings" && <Settings project={project.data} />}
+          {lens === "import" && <Transfer project={project.data} />}
+          {SCOPED.includes(lens) &&
+            (rows.error ? (
+              <Failed error={rows.error} retry={rows.refetch} />
+            ) : !rows.data ? (
+              <Loading what="the tasks" rows={18} />
+            ) : lens === "outline" ? (
+              <Outline {...shared} rows={rows.data} />
+            ) : lens === "board" ? (
+              <Board {...shared} rows={rows.data} />
+            ) : (
+              <Schedule {...shared} rows={rows.data} />
+            ))}
+        </Suspense>
+        {opened && (
+          <Suspense fallback={null}>
+            <Folio
+              id={opened}
+              project={project.data}
+              changes={changes}
+              openTask={openTask}
+              close={() => openTask(null)}
+            />
+          </Suspense>
+        )}
+      </main>
+      <SheetBar sheets={sheets} current={NAMES[lens] ?? ""} />
+    </>
+  );
+}
+
+/** The tasks shown, as CSV. */
+function ExportLink({ code, params }: { code: string; params: URLSearchParams }) {
+  return (
+    <a
+      className="ml-3 text-ink-2 underline decoration-rule-2 hover:text-ink"
+      href={`/api/projects/${code}/tasks.csv${scopeOnly(params)}`}
+      download
+    >
+      as CSV
+    </a>
+  );
+}

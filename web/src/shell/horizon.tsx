@@ -1,0 +1,194 @@
+/** The horizon: tasks at work week by week, milestones, today, and a window that is dragged to limit every lens. */
+import { addDays, differenceInCalendarDays, format, parseISO } from "date-fns";
+import { useLayoutEffect, useRef, useState } from "react";
+import type { Schemas } from "../data/api";
+import { useMe } from "../data/hooks";
+
+const HEIGHT = 46;
+const LEFT = 140;
+const iso = (day: Date) => format(day, "yyyy-MM-dd");
+
+interface Window {
+  since: string | null;
+  until: string | null;
+}
+
+export function Horizon({
+  data,
+  window: chosen,
+  onChange,
+}: {
+  data: Schemas["HorizonOut"] | undefined;
+  window: Window;
+  onChange?: (window: Window) => void;
+}) {
+  const { now } = useMe();
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1000);
+  const [drag, setDrag] = useState<{ from: Date; to: Date } | null>(null);
+  useLayoutEffect(() => {
+    const node = box.current;
+    if (!node) return;
+    const watch = new ResizeObserver(() => setWidth(node.clientWidth));
+    watch.observe(node);
+    return () => watch.disconnect();
+  }, []);
+  const weeks = data?.weeks ?? [];
+  const first = weeks[0] ? parseISO(weeks[0].monday) : null;
+  const span = Math.max(1, width - LEFT - 16);
+  const days = Math.max(7, weeks.length * 7);
+  const x = (day: Date) => LEFT + (first ? (differenceInCalendarDays(day, first) / days) * span : 0);
+  const dayAt = (clientX: number) => {
+    const rect = box.current?.getBoundingClientRect();
+    const part = Math.min(1, Math.max(0, (clientX - (rect?.left ?? 0) - LEFT) / span));
+    return addDays(first ?? now, Math.round(part * days));
+  };
+  const most = Math.max(3, ...weeks.map((week) => week.tasks));
+  const y = (tasks: number) => HEIGHT - 8 - (tasks / most) * 24;
+  const shown = drag ?? {
+    from: chosen.since ? parseISO(chosen.since) : null,
+    to: chosen.until ? parseISO(chosen.until) : null,
+  };
+  const hasWindow = first && (shown.from || shown.to);
+  const left = hasWindow ? (shown.from ? x(shown.from) : LEFT) : 0;
+  const right = hasWindow ? (shown.to ? x(addDays(shown.to, 1)) : LEFT + span) : 0;
+
+  function begin(event: React.PointerEvent) {
+    if (!first || !onChange || event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const at = dayAt(event.clientX);
+    const near = (day: Date | null | undefined) => day && Math.abs(x(day) - x(at)) < 6;
+    // taking hold of an edge moves that edge; anywhere else begins a new window
+    if (near(shown.from) && shown.to) setDrag({ from: shown.to, to: at });
+    else if (near(shown.to) && shown.from) setDrag({ from: shown.from, to: at });
+    else setDrag({ from: at, to: at });
+  }
+  function end() {
+    if (!drag || !onChange) return;
+    const [from, to] = drag.from <= drag.to ? [drag.from, drag.to] : [drag.to, drag.from];
+    setDrag(null);
+    if (differenceInCalendarDays(to, from) < 2) onChange({ since: null, until: null });
+    else onChange({ since: iso(from), until: iso(to) });
+  }
+  function key(event: React.KeyboardEvent) {
+    if (!onChange) return;
+    const step = { ArrowLeft: -7, ArrowRight: 7 }[event.key];
+    if (event.key === "Escape") onChange({ since: null, until: null });
+    if (!step) return;
+    event.preventDefault();
+    const from = shown.from ?? now;
+    const to = shown.to ?? addDays(now, 28);
+    onChange(
+      event.shiftKey
+        ? { since: iso(from), until: iso(addDays(to, step)) }
+        : { since: iso(addDays(from, step)), until: iso(addDays(to, step)) },
+    );
+  }
+
+  const months = first ? monthsBetween(first, days) : [];
+  const label = hasWindow
+    ? `Horizon: window from ${shown.from ? format(shown.from, "d MMM") : "the beginning"} to ${shown.to ? format(shown.to, "d MMM") : "the end"}`
+    : "Horizon: no window";
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: it has a role where it can be used
+    <div
+      ref={box}
+      className={`relative h-[46px] flex-none border-t border-rule border-b-rule-2 border-b bg-sheet ${onChange ? "cursor-col-resize touch-none" : ""}`}
+      role={onChange ? "application" : "img"}
+      aria-label={onChange ? `${label}. Arrow keys move it, with Shift its end; Escape takes it away` : label}
+      tabIndex={onChange ? 0 : undefined}
+      onPointerDown={begin}
+      onPointerMove={(event) => drag && setDrag({ ...drag, to: dayAt(event.clientX) })}
+      onPointerUp={end}
+      onKeyDown={key}
+    >
+      <div className="pointer-events-none absolute top-1.5 left-3 leading-tight sm:left-[18px]">
+        <b className="block text-[11.5px] font-semibold">Horizon</b>
+        <span className="text-[11.5px] text-ink-3">tasks a week</span>
+      </div>
+      {first && (
+        <svg width={width} height={HEIGHT} className="absolute inset-0" aria-hidden="true">
+          {hasWindow && (
+            <rect
+              x={Math.min(left, right)}
+              width={Math.abs(right - left)}
+              height={HEIGHT}
+              fill="var(--color-rose-soft)"
+            />
+          )}
+          {months.map((month) => (
+            <g key={iso(month)}>
+              <path d={`M${x(month)},0V${HEIGHT}`} stroke="var(--color-rule)" />
+              {(days < 400 || month.getMonth() % 3 === 0) && (
+                <text x={x(month) + 4} y="11" fontSize="10.5" fill="var(--color-ink-3)">
+                  {format(month, month.getMonth() === 0 ? "MMM yyyy" : "MMM")}
+                </text>
+              )}
+            </g>
+          ))}
+          {weeks.map((week) => {
+            const at = x(parseISO(week.monday));
+            const wide = (7 / days) * span;
+            return (
+              <g key={week.monday}>
+                <title>{`Week of ${format(parseISO(week.monday), "d MMM")}: ${week.tasks} at work, ${week.finishing} finish${week.late ? `, ${week.late} late` : ""}`}</title>
+                <rect
+                  x={at}
+                  width={wide + 0.4}
+                  y={y(week.tasks)}
+                  height={HEIGHT - 8 - y(week.tasks)}
+                  fill="var(--color-rule-2)"
+                />
+                {week.late > 0 && (
+                  <rect
+                    x={at}
+                    width={wide + 0.4}
+                    y={y(week.late)}
+                    height={HEIGHT - 8 - y(week.late)}
+                    fill="var(--color-ember)"
+                  />
+                )}
+              </g>
+            );
+          })}
+          <path d={`M${x(now)},0V${HEIGHT}`} stroke="var(--color-rose)" strokeWidth="1.6" />
+          <text x={x(now) + 4} y={HEIGHT - 1} fontSize="10" fontWeight="650" fill="var(--color-rose)">
+            {format(now, "EEE d")}
+          </text>
+          {data?.milestones.map(
+            (row) =>
+              row.finish && (
+                <path
+                  key={row.id}
+                  d={`M${x(parseISO(row.finish))},${HEIGHT - 13}l5,5-5,5-5-5z`}
+                  fill={row.late_days ? "var(--color-ember)" : "var(--color-ink)"}
+                >
+                  <title>{`${row.title}, ${format(parseISO(row.finish), "d MMM")}`}</title>
+                </path>
+              ),
+          )}
+          {hasWindow && (
+            <path
+              d={`M${left},0V${HEIGHT}M${right},0V${HEIGHT}`}
+              stroke="var(--color-rose)"
+              strokeWidth="3"
+              opacity=".55"
+            />
+          )}
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function monthsBetween(first: Date, days: number): Date[] {
+  const last = addDays(first, days);
+  const months: Date[] = [];
+  for (
+    let at = new Date(first.getFullYear(), first.getMonth() + 1, 1);
+    at < last;
+    at = new Date(at.getFullYear(), at.getMonth() + 1, 1)
+  )
+    months.push(at);
+  return months;
+}

@@ -1,0 +1,97 @@
+/** The masthead: the places, the field to find or write, and the person. */
+import { DropdownMenu } from "radix-ui";
+import { lazy, Suspense, useState } from "react";
+import { Link, NavLink, useNavigate } from "react-router";
+import { ask, client } from "../data/api";
+import { useMe } from "../data/hooks";
+import { Menu, MenuItem, MenuLine } from "../parts/basics";
+import { Tile } from "../parts/tile";
+
+const Find = lazy(() => import("./find"));
+
+export const Logo = () => (
+  <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden="true">
+    <polygon points="11,1 20,6 20,16 11,21 2,16 2,6" fill="#b23a63" />
+    <path
+      d="M3 7.5l5 3 2.2 5.2 4.6 2.6M8 10.5l5.5-2L19 11M13.5 8.5L12 2"
+      stroke="#231a24"
+      strokeWidth="1.5"
+      fill="none"
+    />
+  </svg>
+);
+
+function Place({ to, children, also }: { to: string; children: string; also?: string }) {
+  return (
+    <NavLink
+      to={to}
+      className={({ isActive }) =>
+        `flex h-11 items-center font-medium hover:text-white ${
+          isActive || (also && location.pathname.startsWith(also))
+            ? "text-white shadow-[0_2px_0_#dc9db4]"
+            : "text-mast-text"
+        }`
+      }
+    >
+      {children}
+    </NavLink>
+  );
+}
+
+export function Masthead() {
+  const me = useMe();
+  const navigate = useNavigate();
+  const [menu, setMenu] = useState(false);
+  return (
+    <header className="flex h-11 flex-none items-center gap-4 bg-mast px-3 text-mast-text sm:gap-6 sm:px-[18px]">
+      <Link
+        to="/work"
+        className="flex items-center gap-2 font-head text-[16px] font-semibold text-white"
+        aria-label="Rhodonite, all work"
+      >
+        <Logo />
+        <span className="hidden sm:inline">Rhodonite</span>
+      </Link>
+      <nav aria-label="Places" className="flex gap-4 sm:gap-6">
+        <Place to="/desk">Desk</Place>
+        <Place to="/work" also="/p/">
+          Work
+        </Place>
+        {me.person.role !== "guest" && <Place to="/people">People</Place>}
+      </nav>
+      <Suspense fallback={<div className="ml-auto h-7 w-[330px] bg-mast-2" />}>
+        <Find />
+      </Suspense>
+      <Menu
+        align="end"
+        open={menu}
+        onOpenChange={setMenu}
+        trigger={
+          <button type="button" className="flex-none" aria-label={`${me.person.name}: account`}>
+            <Tile person={me.person} label={false} />
+          </button>
+        }
+      >
+        <DropdownMenu.Label className="px-2 py-1">
+          <b className="block font-semibold">{me.person.name}</b>
+          <span className="text-ink-2">
+            {me.person.role}, {me.organisation}
+          </span>
+        </DropdownMenu.Label>
+        <MenuLine />
+        <MenuItem onSelect={() => navigate("/account")}>Password and keys</MenuItem>
+        {me.person.role === "administrator" && (
+          <MenuItem onSelect={() => navigate("/people/sent")}>Dispatch tray</MenuItem>
+        )}
+        <MenuItem
+          onSelect={async () => {
+            await ask(client.DELETE("/api/session"));
+            window.location.assign("/");
+          }}
+        >
+          Sign out
+        </MenuItem>
+      </Menu>
+    </header>
+  );
+}

@@ -1,0 +1,397 @@
+/** The scope sentence: says in words which work is shown; each dotted word opens a small chooser. */
+import { format, parseISO } from "date-fns";
+import { type ReactNode, useState } from "react";
+import type { Project, ScopeAnswer } from "../data/api";
+import { useMe, usePeople } from "../data/hooks";
+import { type Scope, useScope } from "../data/scope";
+import { Button, Pop, Tick } from "../parts/basics";
+import { KINDS } from "../parts/choosers";
+import { count } from "../parts/say";
+import { Tile } from "../parts/tile";
+
+export const WORD =
+  "border-b-[1.5px] border-dotted border-rose pb-px font-[550] text-ink hover:bg-rose-soft data-[state=open]:bg-rose-soft";
+
+const CLASSES = ["queued", "active", "finished", "dropped"] as const;
+const PLURAL: Record<string, string> = {
+  task: "tasks",
+  milestone: "milestones",
+  deliverable: "deliverables",
+  defect: "defects",
+  risk: "risks",
+  request: "requests",
+};
+
+const listed = (words: string[]) =>
+  words.length > 1 ? `${words.slice(0, -1).join(", ")} or ${words.at(-1)}` : (words[0] ?? "");
+
+function toggle(list: string[], value: string, on: boolean) {
+  return on ? [...list, value] : list.filter((one) => one !== value);
+}
+
+export function Word({
+  label,
+  children,
+  chooser,
+  className = "",
+}: {
+  label: string;
+  children: ReactNode;
+  chooser: ReactNode;
+  className?: string;
+}) {
+  return (
+    <Pop
+      label={label}
+      className={className}
+      trigger={
+        <button type="button" className={WORD}>
+          {children}
+        </button>
+      }
+    >
+      {chooser}
+    </Pop>
+  );
+}
+
+function KindWord({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  const said = scope.kind.length ? listed(scope.kind.map((kind) => PLURAL[kind] ?? kind)) : "all work";
+  return (
+    <Word
+      label="Kinds shown"
+      chooser={
+        <>
+          <Tick checked={!scope.kind.length} onChange={() => change({ kind: [] })}>
+            all work
+          </Tick>
+          {KINDS.map((kind) => (
+            <Tick
+              key={kind}
+              checked={scope.kind.includes(kind)}
+              onChange={(on) => change({ kind: toggle(scope.kind, kind, on) })}
+            >
+              {PLURAL[kind]}
+            </Tick>
+          ))}
+        </>
+      }
+    >
+      {said}
+    </Word>
+  );
+}
+
+function OwnerWord({
+  scope,
+  change,
+  project,
+}: {
+  scope: Scope;
+  change: (part: Partial<Scope>) => void;
+  project: Project;
+}) {
+  const me = useMe();
+  const { active, byId } = usePeople();
+  const name = (id: string) => (id === "me" ? "me" : id === "nobody" ? "nobody" : (byId.get(id)?.short ?? "somebody"));
+  const members = active
+    .filter((person) => person.id !== me.person.id)
+    .sort((a, b) => Number(b.id in project.members) - Number(a.id in project.members) || a.name.localeCompare(b.name));
+  return (
+    <Word
+      label="Owners shown"
+      chooser={
+        <>
+          <Tick checked={!scope.owner.length} onChange={() => change({ owner: [] })}>
+            anyone
+          </Tick>
+          {["me", "nobody"].map((id) => (
+            <Tick
+              key={id}
+              checked={scope.owner.includes(id)}
+              onChange={(on) => change({ owner: toggle(scope.owner, id, on) })}
+            >
+              {id}
+            </Tick>
+          ))}
+          {members.map((person) => (
+            <Tick
+              key={person.id}
+              checked={scope.owner.includes(person.id)}
+              onChange={(on) => change({ owner: toggle(scope.owner, person.id, on) })}
+            >
+              <Tile person={person} size={18} label={false} /> {person.name}
+            </Tick>
+          ))}
+        </>
+      }
+    >
+      {scope.owner.length ? listed(scope.owner.map(name)) : "anyone"}
+    </Word>
+  );
+}
+
+function StateWord({
+  scope,
+  change,
+  project,
+}: {
+  scope: Scope;
+  change: (part: Partial<Scope>) => void;
+  project: Project;
+}) {
+  const open =
+    scope.state_class.length === 2 && scope.state_class.includes("queued") && scope.state_class.includes("active");
+  const names = scope.state.map((id) => project.states.find((state) => state.id === id)?.name ?? "a deleted state");
+  const said = open && !names.length ? "not finished" : listed([...scope.state_class, ...names]) || "in any state";
+  return (
+    <Word
+      label="States shown"
+      chooser={
+        <>
+          <Tick
+            checked={!scope.state.length && !scope.state_class.length}
+            onChange={() => change({ state: [], state_class: [] })}
+          >
+            in any state
+          </Tick>
+          <Tick checked={open} onChange={(on) => change({ state: [], state_class: on ? ["queued", "active"] : [] })}>
+            not finished
+          </Tick>
+          <p className="px-2 pt-1.5 text-[12px] text-ink-3">by class</p>
+          {CLASSES.map((one) => (
+            <Tick
+              key={one}
+              checked={scope.state_class.includes(one)}
+              onChange={(on) => change({ state: [], state_class: toggle(scope.state_class, one, on) })}
+            >
+              {one}
+            </Tick>
+          ))}
+          <p className="px-2 pt-1.5 text-[12px] text-ink-3">by state</p>
+          {project.states.map((state) => (
+            <Tick
+              key={state.id}
+              checked={scope.state.includes(state.id)}
+              onChange={(on) => change({ state_class: [], state: toggle(scope.state, state.id, on) })}
+            >
+              {state.name}
+            </Tick>
+          ))}
+        </>
+      }
+    >
+      {said}
+    </Word>
+  );
+}
+
+const day = (iso: string) => format(parseISO(iso), "d MMM");
+
+function DatesWord({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  if (!scope.since && !scope.until) return null;
+  return (
+    <span>
+      {" "}
+      at work{" "}
+      <Word label="Dates shown" chooser={<DatesChooser scope={scope} change={change} />}>
+        {scope.since && scope.until
+          ? `between ${day(scope.since)} and ${day(scope.until)}`
+          : scope.since
+            ? `from ${day(scope.since)}`
+            : `until ${day(scope.until ?? "")}`}
+      </Word>
+    </span>
+  );
+}
+
+function DatesChooser({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  return (
+    <div className="grid w-56 gap-2 p-1.5">
+      <label>
+        <span className="label">From</span>
+        <input
+          type="date"
+          className="input w-full"
+          value={scope.since ?? ""}
+          onChange={(event) => change({ since: event.target.value || null })}
+        />
+      </label>
+      <label>
+        <span className="label">Until</span>
+        <input
+          type="date"
+          className="input w-full"
+          value={scope.until ?? ""}
+          onChange={(event) => change({ until: event.target.value || null })}
+        />
+      </label>
+      <Button look="quiet" onClick={() => change({ since: null, until: null })}>
+        Any dates
+      </Button>
+    </div>
+  );
+}
+
+function TextClause({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  if (!scope.text) return null;
+  return (
+    <span>
+      {" "}
+      that speaks of{" "}
+      <Word label="Words shown" chooser={<TextChooser scope={scope} change={change} />}>
+        “{scope.text}”
+      </Word>
+    </span>
+  );
+}
+
+function TextChooser({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  return (
+    <input
+      className="input w-56"
+      aria-label="Words in the title"
+      placeholder="Words in the title"
+      value={scope.text}
+      onChange={(event) => change({ text: event.target.value })}
+    />
+  );
+}
+
+const FLAGS = [
+  ["late", "late"],
+  ["unowned", "without an owner"],
+  ["held", "held"],
+] as const;
+
+function Narrow({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Pop
+      label="Narrow what is shown"
+      open={open}
+      onOpenChange={setOpen}
+      trigger={
+        <button type="button" className="font-[550] text-rose hover:underline">
+          + narrow
+        </button>
+      }
+    >
+      <div className="w-60">
+        {FLAGS.map(([name, words]) => (
+          <Tick key={name} checked={scope[name]} onChange={(on) => change({ [name]: on })}>
+            only {words}
+          </Tick>
+        ))}
+        <p className="px-2 pt-2 text-[12px] text-ink-3">words in the title</p>
+        <div className="px-1.5">
+          <TextChooser scope={scope} change={change} />
+        </div>
+        <p className="px-2 pt-2 text-[12px] text-ink-3">at work in a span of time</p>
+        <DatesChooser scope={scope} change={change} />
+      </div>
+    </Pop>
+  );
+}
+
+/** Everything that a sentence can narrow, taken back. */
+export const WIDE: Scope = {
+  kind: [],
+  owner: [],
+  state: [],
+  state_class: [],
+  text: "",
+  since: null,
+  until: null,
+  late: false,
+  unowned: false,
+  held: false,
+};
+
+export function ScopeSentence({
+  project,
+  answer,
+  children,
+}: {
+  project: Project;
+  answer: ScopeAnswer | undefined;
+  children?: ReactNode;
+}) {
+  const [scope, change] = useScope();
+  const flags = FLAGS.filter(([name]) => scope[name]);
+  const narrowed = JSON.stringify(scope) !== JSON.stringify(WIDE);
+  return (
+    <div
+      className="flex flex-none flex-wrap items-baseline gap-x-1.5 gap-y-1 px-3 pb-2.5 text-[13.5px] text-ink-2 sm:px-[18px]"
+      role="search"
+      aria-label="What is shown"
+    >
+      <span>
+        Showing <KindWord scope={scope} change={change} /> held by{" "}
+        <OwnerWord scope={scope} change={change} project={project} /> that is{" "}
+        <StateWord scope={scope} change={change} project={project} />
+        {flags.map(([name, words]) => (
+          <span key={name}>
+            , only{" "}
+            <button
+              type="button"
+              className={WORD}
+              title="Take this clause out"
+              onClick={() => change({ [name]: false })}
+            >
+              {words}
+            </button>
+          </span>
+        ))}
+        <TextClause scope={scope} change={change} />
+        <DatesWord scope={scope} change={change} />
+        {children}
+      </span>
+      <Narrow scope={scope} change={change} />
+      {narrowed && (
+        <button
+          type="button"
+          className="text-ink-2 underline decoration-rule-2 hover:text-ink"
+          onClick={() => change(WIDE)}
+        >
+          show all
+        </button>
+      )}
+      {answer && (
+        <span className="ml-auto text-[12.5px]" aria-live="polite">
+          {answer.shown === answer.total
+            ? count(answer.total, "task")
+            : `${answer.shown.toLocaleString("en")} of ${count(answer.total, "task")}`}
+          {answer.late > 0 && (
+            <>
+              {" · "}
+              <button
+                type="button"
+                className="font-semibold text-ember hover:underline"
+                onClick={() => change({ late: !scope.late })}
+              >
+                {answer.late} late
+              </button>
+            </>
+          )}
+          {answer.unowned > 0 && (
+            <>
+              {" · "}
+              <button type="button" className="hover:underline" onClick={() => change({ unowned: !scope.unowned })}>
+                {answer.unowned} without an owner
+              </button>
+            </>
+          )}
+          {answer.held > 0 && (
+            <>
+              {" · "}
+              <button type="button" className="hover:underline" onClick={() => change({ held: !scope.held })}>
+                {answer.held} held
+              </button>
+            </>
+          )}
+        </span>
+      )}
+    </div>
+  );
+}
