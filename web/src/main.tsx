@@ -2,6 +2,7 @@ import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-qu
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
+import { z } from "zod";
 import { App } from "./app";
 import { Problem } from "./data/api";
 import { saveStatus } from "./data/save-status";
@@ -24,6 +25,9 @@ const queries: QueryClient = new QueryClient({
     },
   },
 });
+
+// the content security policy lets nothing be compiled from text
+z.config({ jitless: true });
 
 const root = document.getElementById("root");
 if (root)

@@ -12,7 +12,7 @@ _UNITS = {
     "h": "hour", "hr": "hour", "hrs": "hour", "hour": "hour", "hours": "hour",
     "m": "minute", "min": "minute", "mins": "minute", "minute": "minute", "minutes": "minute",
 }  # fmt: skip
-_PART = re.compile(r"(?P<number>\d+(?:[.,]\d+)?|half(?:\s+an?)?|an?)\s*(?P<unit>[a-z]+)", re.IGNORECASE)
+_PART = re.compile(r"(?P<number>\d+(?:[.,]\d+)?|half(?:\s+an?(?=\s))?|\ban?(?=\s))\s*(?P<unit>[a-z]+)", re.IGNORECASE)
 _LONGEST = 50_000_000
 
 

@@ -6,6 +6,8 @@ import { useMe } from "../data/hooks";
 
 const HEIGHT = 46;
 const LEFT = 140;
+/** the strip under the weeks, for milestones and the name of today */
+const FOOT = 12;
 const iso = (day: Date) => format(day, "yyyy-MM-dd");
 
 interface Window {
@@ -44,7 +46,7 @@ export function Horizon({
     return addDays(first ?? now, Math.round(part * days));
   };
   const most = Math.max(3, ...weeks.map((week) => week.tasks));
-  const y = (tasks: number) => HEIGHT - 8 - (tasks / most) * 24;
+  const y = (tasks: number) => HEIGHT - FOOT - (tasks / most) * 21;
   const shown = drag ?? {
     from: chosen.since ? parseISO(chosen.since) : null,
     to: chosen.until ? parseISO(chosen.until) : null,
@@ -136,7 +138,7 @@ export function Horizon({
                   x={at}
                   width={wide + 0.4}
                   y={y(week.tasks)}
-                  height={HEIGHT - 8 - y(week.tasks)}
+                  height={HEIGHT - FOOT - y(week.tasks)}
                   fill="var(--color-rule-2)"
                 />
                 {week.late > 0 && (
@@ -144,7 +146,7 @@ export function Horizon({
                     x={at}
                     width={wide + 0.4}
                     y={y(week.late)}
-                    height={HEIGHT - 8 - y(week.late)}
+                    height={HEIGHT - FOOT - y(week.late)}
                     fill="var(--color-ember)"
                   />
                 )}
@@ -152,7 +154,7 @@ export function Horizon({
             );
           })}
           <path d={`M${x(now)},0V${HEIGHT}`} stroke="var(--color-rose)" strokeWidth="1.6" />
-          <text x={x(now) + 4} y={HEIGHT - 1} fontSize="10" fontWeight="650" fill="var(--color-rose)">
+          <text x={x(now) + 4} y={HEIGHT - 2.5} fontSize="10" fontWeight="650" fill="var(--color-rose)">
             {format(now, "EEE d")}
           </text>
           {data?.milestones.map(
@@ -160,7 +162,7 @@ export function Horizon({
               row.finish && (
                 <path
                   key={row.id}
-                  d={`M${x(parseISO(row.finish))},${HEIGHT - 13}l5,5-5,5-5-5z`}
+                  d={`M${x(parseISO(row.finish))},${HEIGHT - FOOT - 4}l5,5-5,5-5-5z`}
                   fill={row.late_days ? "var(--color-ember)" : "var(--color-ink)"}
                 >
                   <title>{`${row.title}, ${format(parseISO(row.finish), "d MMM")}`}</title>

@@ -312,10 +312,13 @@ export function ScopeSentence({
   project,
   answer,
   children,
+  end,
 }: {
   project: Project;
   answer: ScopeAnswer | undefined;
   children?: ReactNode;
+  /** what stands behind the counts */
+  end?: ReactNode;
 }) {
   const [scope, change] = useScope();
   const flags = FLAGS.filter(([name]) => scope[name]);
@@ -390,6 +393,7 @@ export function ScopeSentence({
               </button>
             </>
           )}
+          {end && <> · {end}</>}
         </span>
       )}
     </div>

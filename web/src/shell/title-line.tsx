@@ -7,7 +7,7 @@ import { sayDay, sayFull } from "../parts/say";
 
 export function TitleLine({ code, title, children }: { code?: string; title: string; children?: ReactNode }) {
   return (
-    <div className="flex flex-none flex-wrap items-baseline gap-x-3.5 gap-y-0.5 px-3 pt-3 pb-1 sm:px-[18px]">
+    <div className="flex min-h-[46px] flex-none flex-wrap items-baseline gap-x-3.5 gap-y-0.5 px-3 pt-3 pb-1 sm:px-[18px]">
       {code && <span className="text-[11px] font-semibold tracking-[.08em] text-rose">{code}</span>}
       <h1 className="min-w-0 truncate text-[23px]">{title}</h1>
       <div className="flex flex-wrap items-baseline gap-x-[18px] text-ink-2 sm:ml-auto [&_b]:font-semibold [&_b]:text-ink">

@@ -203,7 +203,7 @@ export default function Board(props: LensProps) {
       </Empty>
     );
   }
-  const template = `${field ? "128px " : ""}${states.map(() => "minmax(168px, 240px)").join(" ")} 1fr`;
+  const template = `${field ? "128px " : ""}${states.map(() => "minmax(176px, 1fr)").join(" ")}`;
   const active = dragged ? rows.byId.get(dragged) : undefined;
   return (
     <DndContext
@@ -234,7 +234,6 @@ export default function Board(props: LensProps) {
               days={choice.days}
             />
           ))}
-          <div className="sticky top-0 z-10 border-b border-rule-2 bg-paper" />
           {lanes.map((lane) => (
             <LaneCells
               key={lane.id}
@@ -276,7 +275,7 @@ function ColumnHead({
       ? `${here} in ${count(days, "day")}`
       : state.limit
         ? `${here} of ${state.limit}${here > state.limit ? ", over the limit" : ""}`
-        : `${here}${here && waiting > 0 ? `, longest ${waiting} d` : ""}`;
+        : `${here}${here && waiting > 0 ? ` waiting, longest ${waiting} d` : ""}`;
   return (
     <div className="sticky top-0 z-10 border-r border-b border-r-rule border-b-rule-2 bg-paper px-2.5 py-2">
       <h2 className="text-[14px]">{state.name}</h2>
@@ -359,7 +358,6 @@ function LaneCells({
           </CellBox>
         );
       })}
-      <div className={`border-b border-b-rule-2 ${named ? "" : "min-h-40"}`} />
     </>
   );
 }
@@ -444,7 +442,7 @@ function SlipFace({
         </span>
         <span className="min-w-0 pr-1.5 leading-[1.28] font-[550] break-words">{row.title}</span>
       </div>
-      <div className="mt-[5px] flex items-center gap-[7px] text-[11.5px] text-ink-2">
+      <div className="mt-[5px] flex flex-wrap items-center gap-x-[7px] text-[11.5px] whitespace-nowrap text-ink-2">
         <span title={sayFull(date)} className={row.late_days ? "font-semibold text-ember" : ""}>
           {date &&
             (row.late_days

@@ -21,7 +21,7 @@ export default function Brief({ project, openTask }: { project: Project; openTas
   const last = data.last_change;
   return (
     <div
-      className="grid min-h-0 flex-1 content-start overflow-auto lg:grid-cols-[minmax(0,1.47fr)_minmax(0,1fr)]"
+      className="grid min-h-0 flex-1 overflow-auto max-lg:content-start lg:grid-cols-[minmax(0,1.47fr)_minmax(0,1fr)]"
       role="region"
       aria-label="Brief"
       tabIndex={0}

@@ -59,7 +59,8 @@ export function cellText(row: TaskRow, column: ColumnId, project: Project, now: 
     case "title":
       return row.title;
     case "state":
-      return project.states.find((state) => state.id === row.state_id)?.name ?? "";
+      // a summary task is in no state of its own: the class says how the tasks under it stand
+      return row.is_summary ? row.state_class : (project.states.find((state) => state.id === row.state_id)?.name ?? "");
     case "priority":
       return sayPriority(row.priority);
     case "start":

@@ -21,6 +21,7 @@ import { type Column, type ColumnId, columnsFor, isComputed } from "./columns";
 import { OutlineRowView, type RowActions } from "./row";
 
 const ROW = 29;
+const HEAD = 30;
 
 interface At {
   id: string;
@@ -60,7 +61,9 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
-    paddingEnd: 60,
+    scrollMargin: HEAD,
+    scrollPaddingStart: HEAD,
+    scrollPaddingEnd: 34,
   });
 
   // what the handlers need is kept beside them, so that rows need not be drawn again when it changes
@@ -274,29 +277,6 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   const empty = !outline.length;
   return (
     <div className="flex min-w-0 flex-1 flex-col">
-      <div className="flex h-[30px] flex-none items-center border-b border-rule-2 pr-[15px] pl-1 text-[11.5px] text-ink-3">
-        {columns.map((column) => (
-          <span
-            key={column.id}
-            className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
-            style={column.id === "title" ? undefined : { width: column.width }}
-          >
-            {column.id === "title" && selected.size > 1 ? (
-              <SelectionBar
-                count={selected.size}
-                changes={changes}
-                ids={targets}
-                remove={remove}
-                clear={() => setSelected(new Set())}
-                canEdit={canEdit}
-              />
-            ) : (
-              column.head
-            )}
-          </span>
-        ))}
-        <span className="w-9" />
-      </div>
       <DndContext
         sensors={sensors}
         onDragStart={(event) => setDragged(String(event.active.id))}
@@ -321,6 +301,36 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           onKeyDown={key}
           onPaste={paste}
         >
+          <div
+            role="row"
+            tabIndex={-1}
+            aria-rowindex={1}
+            className="sticky top-0 z-10 flex h-[30px] items-center border-b border-rule-2 bg-sheet pl-1 text-[11.5px] text-ink-3"
+          >
+            {columns.map((column) => (
+              <span
+                role="columnheader"
+                tabIndex={-1}
+                key={column.id}
+                className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
+                style={column.id === "title" ? undefined : { width: column.width }}
+              >
+                {column.id === "title" && selected.size > 1 ? (
+                  <SelectionBar
+                    count={selected.size}
+                    changes={changes}
+                    ids={targets}
+                    remove={remove}
+                    clear={() => setSelected(new Set())}
+                    canEdit={canEdit}
+                  />
+                ) : (
+                  column.head
+                )}
+              </span>
+            ))}
+            <span className="w-9" />
+          </div>
           {empty && (
             <Empty title="Write down what has to be done">
               {canEdit ? (
@@ -336,7 +346,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           {!empty && !rows.length && (
             <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
           )}
-          <div style={{ height: virtual.getTotalSize() - 60, position: "relative" }}>
+          <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
             {virtual.getVirtualItems().map((item) => {
               const one = rows[item.index];
               if (!one) return null;
@@ -345,7 +355,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
                 <div
                   key={one.row.id}
                   className="absolute top-0 left-0 w-full"
-                  style={{ transform: `translateY(${item.start}px)` }}
+                  style={{ transform: `translateY(${item.start - HEAD}px)` }}
                 >
                   <OutlineRowView
                     row={one.row}
@@ -478,7 +488,7 @@ function dropAt(
   const start = event.activatorEvent as PointerEvent;
   if (!box) return null;
   const rect = box.getBoundingClientRect();
-  const y = start.clientY + event.delta.y - rect.top + box.scrollTop;
+  const y = start.clientY + event.delta.y - rect.top + box.scrollTop - HEAD;
   const index = Math.max(0, Math.min(rows.length, Math.round(y / ROW)));
   const still = (upTo: number) => rows.slice(0, upTo).filter((one) => !moving.has(one.row.id));
   const above = still(index).at(-1);

@@ -165,14 +165,14 @@ export default function Schedule({ project, outline, inside, changes, opened, op
             {!narrow && <span className="w-[60px] text-right">Start</span>}
             <span className="w-[60px] text-right">Finish</span>
             {!narrow && <span className="w-[58px] pr-2.5 text-right">Length</span>}
-            <fieldset className="absolute top-1 right-2 flex gap-px">
+            <fieldset className="absolute top-0.5 left-3 flex gap-px">
               <legend className="sr-only">Scale</legend>
               {SCALES.map((one) => (
                 <button
                   key={one}
                   type="button"
                   aria-pressed={scale === one}
-                  className={`h-5 px-1.5 text-[11.5px] ${scale === one ? "bg-ink text-paper" : "text-ink-2 hover:bg-band"}`}
+                  className={`h-[19px] px-1.5 text-[11.5px] ${scale === one ? "bg-ink text-paper" : "text-ink-2 hover:bg-band"}`}
                   onClick={() => choose(one)}
                 >
                   {one}
@@ -213,6 +213,7 @@ export default function Schedule({ project, outline, inside, changes, opened, op
                 axis={axis}
                 canEdit={canEdit && !one.row.is_summary}
                 opened={opened === one.row.id}
+                seenFrom={view.left}
                 drag={
                   drag?.id === one.row.id
                     ? { how: drag.how, shift: axis.dayAt(drag.to).x - axis.dayAt(drag.from).x, days: days(drag) }
@@ -375,6 +376,7 @@ function Bar({
   axis,
   canEdit,
   opened,
+  seenFrom,
   drag,
   begin,
   open,
@@ -383,6 +385,8 @@ function Bar({
   axis: Axis;
   canEdit: boolean;
   opened: boolean;
+  /** what lies left of this is behind the grid */
+  seenFrom: number;
   drag: BarDrag | null;
   begin: (how: "move" | "stretch", x: number) => void;
   open: () => void;
@@ -412,7 +416,7 @@ function Bar({
   };
   const ghost =
     drag && (drag.how === "move" ? { x: x + drag.shift, width } : { x, width: Math.max(3, width + drag.shift) });
-  const label = row.kind === "milestone" || width < 260 ? row.title : "";
+  const label = right > seenFrom && (row.kind === "milestone" || width < 260) ? row.title : "";
   return (
     <div
       className={`relative flex-none border-b border-rule/60 ${opened ? "bg-rose-soft/50" : ""}`}

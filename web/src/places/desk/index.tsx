@@ -1,6 +1,6 @@
 /** The desk: what I own or help with over all projects, in order of consequence. */
 import { useQueryClient } from "@tanstack/react-query";
-import { format } from "date-fns";
+import { addDays, format, isSameDay, parseISO } from "date-fns";
 import { useState } from "react";
 import { Link } from "react-router";
 import { client, Problem, type Schemas, send } from "../../data/api";
@@ -92,23 +92,26 @@ export default function Desk() {
         ) : !data ? (
           <Loading what="your desk" />
         ) : items.length ? (
-          <div className="max-w-4xl px-3 py-3 sm:px-[18px]">
-            {SECTIONS.map(([section, title]) => {
-              const here = items.filter((item) => item.section === section);
-              if (!here.length) return null;
-              return (
-                <section key={section} className="mb-4">
-                  <h2 className="text-[15px]">
-                    {title} <span className="font-normal text-ink-2">{here.length}</span>
-                  </h2>
-                  <ul>
-                    {here.map((item) => (
-                      <DeskLine key={item.row.id} item={item} />
-                    ))}
-                  </ul>
-                </section>
-              );
-            })}
+          <div className="grid lg:min-h-full lg:grid-cols-[minmax(0,1.75fr)_minmax(0,1fr)]">
+            <div className="border-rule-2 px-3 py-3 sm:px-[18px] lg:border-r">
+              {SECTIONS.map(([section, title]) => {
+                const here = items.filter((item) => item.section === section);
+                if (!here.length) return null;
+                return (
+                  <section key={section} className="mb-4">
+                    <h2 className="text-[15px]">
+                      {title} <span className="font-normal text-ink-2">{here.length}</span>
+                    </h2>
+                    <ul>
+                      {here.map((item) => (
+                        <DeskLine key={item.row.id} item={item} />
+                      ))}
+                    </ul>
+                  </section>
+                );
+              })}
+            </div>
+            <DayByDay items={items} />
           </div>
         ) : (
           <Empty title="Nothing waits for you">
@@ -123,6 +126,51 @@ export default function Desk() {
       </main>
       <SheetBar sheets={[{ to: "/desk", name: "Next" }]} current="Next" />
     </>
+  );
+}
+
+/** The two weeks ahead, day by day: what is due when. */
+function DayByDay({ items }: { items: Item[] }) {
+  const { now } = useMe();
+  const days = Array.from({ length: 14 }, (_, index) => addDays(now, index)).map((day) => ({
+    day,
+    due: items.filter((item) => item.row.finish && isSameDay(parseISO(item.row.finish), day) && !item.row.late_days),
+  }));
+  const beyond = items.filter(
+    (item) => item.section === "later" && item.row.finish && parseISO(item.row.finish) > addDays(now, 14),
+  );
+  return (
+    <aside aria-label="Day by day" className="px-3 py-3 sm:px-[18px]">
+      <h2 className="mb-1 text-[15px]">Day by day</h2>
+      <ol>
+        {days
+          .filter(({ day, due }) => due.length || ![0, 6].includes(day.getDay()))
+          .map(({ day, due }) => (
+            <li key={day.toISOString()} className="flex gap-3 border-b border-rule py-1.5">
+              <span className={`w-20 flex-none ${isSameDay(day, now) ? "font-semibold text-rose" : "text-ink-2"}`}>
+                {isSameDay(day, now) ? "Today" : format(day, "EEE d MMM")}
+              </span>
+              <span className="min-w-0 flex-1">
+                {due.length ? (
+                  due.map((item) => (
+                    <Link
+                      key={item.row.id}
+                      to={`/p/${item.code}/outline?open=${item.row.id}`}
+                      className="block truncate hover:underline"
+                    >
+                      {item.row.kind === "milestone" && "◆ "}
+                      {item.row.title}
+                    </Link>
+                  ))
+                ) : (
+                  <span className="text-ink-3">nothing due</span>
+                )}
+              </span>
+            </li>
+          ))}
+      </ol>
+      {beyond.length > 0 && <p className="mt-2 text-ink-2">{count(beyond.length, "task")} further on.</p>}
+    </aside>
   );
 }
 
@@ -164,6 +212,8 @@ function DeskLine({ item }: { item: Item }) {
       setBusy(false);
     }
   }
+  // a button that would bring a task forward is not offered
+  const soon = item.section === "late" || item.section === "today" || item.section === "undated";
   const push = (to: string, words: string) => change(`Pushed “${row.title}” to ${words}`, { push_to: to });
   const button = "h-7 border border-rule-2 px-2 text-[12px] whitespace-nowrap hover:border-ink disabled:opacity-50";
   return (
@@ -187,24 +237,28 @@ function DeskLine({ item }: { item: Item }) {
         {code} {row.number}
       </span>
       <span className="flex gap-1.5">
-        <button
-          type="button"
-          className={button}
-          disabled={busy}
-          onClick={() => push("tomorrow", "tomorrow")}
-          aria-label={`${row.title}: to tomorrow`}
-        >
-          to tomorrow
-        </button>
-        <button
-          type="button"
-          className={button}
-          disabled={busy}
-          onClick={() => push("next mon", "Monday")}
-          aria-label={`${row.title}: to Monday`}
-        >
-          to Monday
-        </button>
+        {soon && (
+          <button
+            type="button"
+            className={button}
+            disabled={busy}
+            onClick={() => push("tomorrow", "tomorrow")}
+            aria-label={`${row.title}: to tomorrow`}
+          >
+            to tomorrow
+          </button>
+        )}
+        {(soon || item.section === "this_week") && (
+          <button
+            type="button"
+            className={button}
+            disabled={busy}
+            onClick={() => push("next mon", "Monday")}
+            aria-label={`${row.title}: to Monday`}
+          >
+            to Monday
+          </button>
+        )}
         <button
           type="button"
           className={`${button} !border-ink font-semibold`}

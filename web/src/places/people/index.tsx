@@ -45,7 +45,7 @@ export default function People() {
           <b>{all.filter((one) => one.active).length}</b> people
         </span>
         {administrator && (
-          <Button look="go" className="ml-2 self-center" onClick={() => setInviting(true)}>
+          <Button look="go" className="-my-1.5 ml-2" onClick={() => setInviting(true)}>
             Invite somebody
           </Button>
         )}

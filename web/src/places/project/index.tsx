@@ -93,9 +93,12 @@ export default function ProjectPlace() {
     <>
       <ProjectTitle project={project.data} facts={answer.data?.facts} />
       {SCOPED.includes(lens) && (
-        <ScopeSentence project={project.data} answer={answer.data}>
+        <ScopeSentence
+          project={project.data}
+          answer={answer.data}
+          end={lens === "outline" && <ExportLink code={upper} params={params} />}
+        >
           {lens === "board" && <BoardWords />}
-          {lens === "outline" && <ExportLink code={upper} params={params} />}
         </ScopeSentence>
       )}
       <div className="hidden sm:block">
@@ -142,7 +145,7 @@ export default function ProjectPlace() {
 function ExportLink({ code, params }: { code: string; params: URLSearchParams }) {
   return (
     <a
-      className="ml-3 text-ink-2 underline decoration-rule-2 hover:text-ink"
+      className="underline decoration-rule-2 hover:text-ink"
       href={`/api/projects/${code}/tasks.csv${scopeOnly(params)}`}
       download
     >

@@ -44,7 +44,7 @@ export default function Work() {
           </>
         )}
         {mayStart && (
-          <Button look="go" className="ml-2 self-center" onClick={() => setStarting(true)}>
+          <Button look="go" className="-my-1.5 ml-2" onClick={() => setStarting(true)}>
             New project
           </Button>
         )}
