@@ -1,0 +1,143 @@
+"""Every route with every role: nobody gets further than the route says."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+import pytest
+from fastapi.routing import APIRoute
+
+from rhodonite.core.access import may_in_organisation, may_in_project, project_role
+from rhodonite.core.model import Person
+from rhodonite.server.application import make_app
+from rhodonite.server.settings import Settings
+from tests.conftest import ROLES, Caller, state_id
+
+APP = make_app(Settings(database_url="mysql://unused@127.0.0.1/unused"))
+
+
+def routes() -> list[tuple[str, str, str]]:
+    """(method, path, need) of every operation in the OpenAPI document."""
+    return [
+        (method.upper(), path, operation["x-needs"])
+        for path, operations in APP.openapi()["paths"].items()
+        for method, operation in operations.items()
+    ]
+
+
+def test_every_route_says_what_it_needs() -> None:
+    assert len(routes()) > 35
+    assert all(
+        isinstance(route, APIRoute)
+        for route in APP.routes
+        if getattr(route, "include_in_schema", False) and "/api/" in route.path
+    )  # type: ignore[attr-defined]
+
+
+BODIES: dict[tuple[str, str], Any] = {
+    ("POST", "/api/people"): {"name": "New", "email": "new@corvane.example"},
+    ("PATCH", "/api/people/{person_id}"): {"title": "Keeper"},
+    ("PUT", "/api/session/password"): {"current": "", "new": "a long new password"},
+    ("POST", "/api/projects"): {"code": "NEW", "name": "New", "start_day": "2027-03-08"},
+    ("PATCH", "/api/projects/{code}"): {"revision": 999, "description": "x"},
+    ("PUT", "/api/projects/{code}/members/{person_id}"): {"role": "viewer"},
+    ("PUT", "/api/projects/{code}/calendar"): {"week": {"mon": [["09:00", "17:00"]]}, "exceptions": []},
+    ("POST", "/api/projects/{code}/states"): {"name": "New", "state_class": "active"},
+    ("PATCH", "/api/projects/{code}/states/{state_id}"): {"limit": 3},
+    ("POST", "/api/projects/{code}/tasks"): {"tasks": [{"title": "New"}]},
+    ("POST", "/api/projects/{code}/tasks/paste"): {"text": "New"},
+    ("PATCH", "/api/projects/{code}/tasks"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"percent": 5}}]},
+    ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
+    ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
+    ("POST", "/api/projects/{code}/tasks/delete"): {"ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/tasks/restore"): {"ids": ["{task_id}"]},
+    ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
+    ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
+}
+QUERIES = {("GET", "/api/find"): "?text=glass", ("GET", "/api/project-codes"): "?name=Glass"}
+FILES = {"/api/projects/{code}/csv/preview", "/api/projects/{code}/csv"}
+# without a session they answer all the same, each in its own way; other tests hold them
+OPEN = {"/api/session", "/api/session/demo", "/api/invitations/{token}", "/api/health", "/api/metrics"}
+# a stream has no end to wait for: it has a test of its own
+STREAMS = {"/api/live"}
+
+
+def filled(value: Any, words: dict[str, str]) -> Any:
+    """Put ids into a path or a body."""
+    if isinstance(value, str):
+        for name, word in words.items():
+            value = value.replace(f"{{{name}}}", word)
+        return value
+    if isinstance(value, dict):
+        return {key: filled(one, words) for key, one in value.items()}
+    return [filled(one, words) for one in value] if isinstance(value, list) else value
+
+
+def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
+    """The status that a route answers with."""
+    address = filled(path, words) + QUERIES.get((method, path), "")
+    if path in FILES:
+        return caller.client.post(address, files={"file": ("t.csv", b"Title\nA\n")}, data={"matching": '["title"]'}).status_code
+    return caller.client.request(method, address, json=filled(BODIES.get((method, path)), words)).status_code
+
+
+def expected(need: str, organisation_role: str, member_role: str | None, private: bool) -> bool | None:
+    """True: it must answer; False: 403; None: the person may not even know, 404."""
+    if need == "person":
+        return True
+    if need in {"administer", "create_project", "see_people"}:
+        return may_in_organisation(organisation_role, need)  # type: ignore[arg-type]
+    role = project_role(organisation_role, member_role, private)
+    return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("private", [False, True])
+@pytest.mark.parametrize("member_role", [None, "viewer", "commenter", "contributor", "lead"])
+@pytest.mark.parametrize("organisation_role", ROLES)
+def test_routes_keep_to_what_they_need(
+    organisation_role: str, member_role: str | None, private: bool, sign_in: Any, people: dict[str, Person]
+) -> None:
+    lead = sign_in("administrator")
+    lead(
+        "POST",
+        "/projects",
+        {"code": "LAN", "name": "Lantern", "start_day": "2027-03-08", "private": private, "lead_id": people["other"].id},
+    )
+    if member_role:
+        lead("PUT", f"/projects/LAN/members/{people[organisation_role].id}", {"role": member_role})
+    caller = sign_in(organisation_role)
+    ready = state_id(lead, "Ready")
+    for method, path, need in routes():
+        if path in OPEN or path in STREAMS:
+            continue
+        words = {"code": "LAN", "state_id": state_id(lead, "In review") if "{state_id}" in path else ready}
+        if "person_id" in path:
+            stranger = "other" if "people" in path else "member" if organisation_role == "guest" else "guest"
+            words["person_id"] = people[stranger].id
+        if any(name in path + str(BODIES.get((method, path))) for name in ("{task_id}", "{change_id}")):
+            task = lead.add("A")
+            edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
+            words |= {"task_id": task["id"], "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"]}
+        status = call(caller, method, path, words)
+        wanted = expected(need, organisation_role, member_role, private)
+        where = f"{method} {path} needs {need}: {status} for {organisation_role}, {member_role}, private {private}"
+        if path == "/api/lines":  # it needs the right to edit the project that the line names
+            may = may_in_project(project_role(organisation_role, member_role, private), "edit")
+            assert status == (201 if may else 422), where
+        elif wanted:
+            assert status < 400, where
+        else:
+            assert status == (404 if wanted is None else 403), where
+
+
+def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
+    nobody = sign_in("nobody")
+    words = {"code": "LAN", "task_id": "x", "state_id": "x", "person_id": "x", "change_id": str(uuid.uuid4()), "token": "x"}
+    for method, path, need in routes():
+        status = call(nobody, method, path, words)
+        if need == "nobody":
+            assert status != 401 or (method, path) == ("POST", "/api/session"), (method, path)
+        else:
+            assert status == 401, (method, path)
