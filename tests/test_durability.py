@@ -1,0 +1,93 @@
+"""What was acknowledged is kept: server and MariaDB are killed in the middle of writes."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.running import Running, Visitor, wait_until
+
+
+@pytest.fixture
+def running(tmp_path: Path) -> Iterator[Running]:
+    one = Running(tmp_path)
+    one.start()
+    yield one
+    one.stop(signal.SIGKILL)
+
+
+class Writer(threading.Thread):
+    """Writes tasks one after the other, each until it is acknowledged, and notes those that were."""
+
+    def __init__(self, visitor: Visitor, code: str) -> None:
+        super().__init__(daemon=True)
+        self._visitor = visitor
+        self._code = code
+        self.acknowledged: list[str] = []
+        self.refused: list[str] = []
+        self.stopping = threading.Event()
+
+    def run(self) -> None:
+        while not self.stopping.is_set():
+            task, change = str(uuid.uuid4()), str(uuid.uuid4())
+            body = {"tasks": [{"id": task, "title": f"Task {task}"}]}
+            while not self.stopping.is_set():
+                try:
+                    self._visitor("POST", f"/projects/{self._code}/tasks?since=9999999.99999999", body, change, timeout=20)
+                except OSError:
+                    continue  # no answer: the same change is sent again, as the web application does
+                self.acknowledged.append(task)
+                break
+
+
+def test_no_acknowledged_write_is_lost(running: Running) -> None:
+    ines = Visitor(running, "Ines Oduya")
+    ines("POST", "/projects", {"code": "KILL", "name": "Kill", "start_day": "2027-03-08"})
+    writers = [Writer(Visitor(running, "Ines Oduya"), "KILL") for _ in range(3)]
+    for writer in writers:
+        writer.start()
+
+    def written() -> int:
+        return sum(len(writer.acknowledged) for writer in writers)
+
+    for victim in ("rhodonite.server.process", "mariadbd", "rhodonite.server.process"):
+        before = written()
+        wait_until(lambda before=before: written() > before + 20)
+        for process in running.parts(victim):
+            os.kill(process, signal.SIGKILL)
+    before = written()
+    wait_until(lambda: written() > before + 20)
+    for writer in writers:
+        writer.stopping.set()
+    for writer in writers:
+        writer.join()
+    rows = ines("GET", "/projects/KILL/tasks")["rows"]
+    kept = [row["id"] for row in rows]
+    assert {task for writer in writers for task in writer.acknowledged} <= set(kept)
+    assert len(kept) == len(set(kept))
+    assert sorted(row["number"] for row in rows) == list(range(1, len(rows) + 1))
+
+
+def test_everything_killed_at_once_is_there_next_time(running: Running) -> None:
+    ines = Visitor(running, "Ines Oduya")
+    ines("POST", "/projects", {"code": "KILL", "name": "Kill", "start_day": "2027-03-08"})
+    ines("POST", "/projects/KILL/tasks", {"tasks": [{"title": "Still here"}]})
+    running.stop(signal.SIGKILL)  # the supervisor; its parts follow it
+    wait_until(lambda: not Path(f"/proc/{(running.folder / 'lock').read_text()}").exists())
+    running.start()
+    rows = Visitor(running, "Ines Oduya")("GET", "/projects/KILL/tasks")["rows"]
+    assert [row["title"] for row in rows] == ["Still here"]
+
+
+def test_ctrl_c_stops_all_of_it(running: Running) -> None:
+    parts = running.parts("")
+    assert len(parts) >= 4  # MariaDB, two servers, the worker
+    assert running.stop() == 0
+    assert not [part for part in parts if Path(f"/proc/{part}").exists()]
+    running.start()

@@ -1,0 +1,108 @@
+"""A running instance for the interface, and people in real browsers."""
+
+from __future__ import annotations
+
+import itertools
+import re
+import signal
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserType, Page, expect
+
+from tests.running import Running, Visitor
+
+expect.set_options(timeout=10_000)
+_codes = (f"T{number:03}" for number in itertools.count(1))
+
+
+@pytest.fixture(scope="session")
+def running(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    one = Running(tmp_path_factory.mktemp("demo"), RHODONITE_NOW="2027-03-17T09:42")
+    one.start()
+    yield one
+    one.stop(signal.SIGINT)
+
+
+@pytest.fixture(scope="session")
+def browser(browser_type: BrowserType) -> Iterator[Browser]:
+    """Debian's Chromium."""
+    one = browser_type.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+    yield one
+    one.close()
+
+
+class Desk:
+    """One person at one browser."""
+
+    def __init__(self, page: Page, url: str, name: str) -> None:
+        self.page = page
+        self.url = url
+        self.errors: list[str] = []
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.goto(url)
+        page.get_by_role("button", name=name).click()
+        page.wait_for_selector("h1")
+
+    def go(self, path: str) -> Page:
+        """Open an address."""
+        self.page.goto(self.url + path)
+        self.page.wait_for_selector("h1")
+        return self.page
+
+    def row(self, title: str) -> Any:
+        """The row of a task in the outline."""
+        return self.page.get_by_role("row").filter(has_text=title)
+
+    def cell(self, title: str, column: str) -> Any:
+        """A cell of a task in the outline."""
+        return self.row(title).locator(f"[data-cell={column}]")
+
+    def titles(self) -> list[str]:
+        """The titles in the outline from the top, with their outline numbers."""
+        cells = self.page.locator("[role=row][data-row] [data-cell=title] > span.truncate").all()
+        return [re.sub(r"^([\d.]+)\s*", r"\1 ", cell.inner_text().strip()) for cell in cells]
+
+
+@pytest.fixture
+def sit(browser: Browser, running: Running) -> Iterator[Callable[..., Desk]]:
+    """``sit("Ines Oduya")``: a browser of that person's own."""
+    desks: list[tuple[Any, Desk]] = []
+
+    def enter(name: str = "Ines Oduya", width: int = 1280, height: int = 800) -> Desk:
+        context = browser.new_context(viewport={"width": width, "height": height})
+        desks.append((context, Desk(context.new_page(), running.url, name)))
+        return desks[-1][1]
+
+    yield enter
+    errors = [error for _, desk in desks for error in desk.errors]
+    for context, _ in desks:
+        context.close()
+    assert errors == []
+
+
+class Made:
+    """A project made for one test, through the API."""
+
+    def __init__(self, running: Running) -> None:
+        self.ines = Visitor(running, "Ines Oduya")
+        self.code = next(_codes)
+        self.ines("POST", "/projects", {"code": self.code, "name": f"Project {self.code}", "start_day": "2027-03-08"})
+
+    def add(self, *titles: str, **fields: Any) -> None:
+        """Write tasks down at the end."""
+        self.ines("POST", f"/projects/{self.code}/tasks", {"tasks": [{"title": title, "fields": fields} for title in titles]})
+
+    def rows(self) -> dict[str, dict[str, Any]]:
+        """The rows by title."""
+        return {row["title"]: row for row in self.ines("GET", f"/projects/{self.code}/tasks")["rows"]}
+
+
+@pytest.fixture
+def made(running: Running) -> Made:
+    return Made(running)
+
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"

@@ -1,0 +1,370 @@
+"""What people do in the lenses, with pointer and keyboard."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.conftest import AXE, Desk, Made
+from tests.ui.test_story import drag, type_into
+
+
+def test_pasted_lines_become_nested_tasks_and_one_undo_takes_them_back(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    page.get_by_label("Write a task and press Enter").focus()
+    page.evaluate(
+        """text => { const data = new DataTransfer(); data.setData('text/plain', text);
+        document.activeElement.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})) }""",
+        "Glazing\n  Bars\n  Panes\nLens",
+    )
+    expect(desk.row("Panes")).to_have_attribute("aria-level", "2")
+    assert desk.titles() == ["1 Glazing", "1.1 Bars", "1.2 Panes", "2 Lens"]
+    page.get_by_role("button", name="Undo").click()
+    expect(desk.row("Glazing")).to_have_count(0)
+    page.get_by_role("button", name="Do it again").click()
+    expect(desk.row("Lens")).to_be_visible()
+
+
+def test_the_outline_is_a_grid_for_the_keyboard(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B", "C")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    desk.cell("A", "title").click()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("F2")
+    page.keyboard.type("Better B")
+    page.keyboard.press("Enter")
+    expect(desk.row("Better B")).to_be_visible()
+    expect(desk.cell("C", "title")).to_be_focused()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(page.locator("[role=row][data-row]").nth(1)).to_contain_text("C")
+    page.keyboard.press("Alt+ArrowRight")
+    expect(desk.row("C")).to_have_attribute("aria-level", "2")
+    page.keyboard.press("ArrowLeft")  # to its parent
+    expect(desk.cell("A", "title")).to_be_focused()
+    page.keyboard.press("ArrowLeft")  # which folds
+    expect(desk.row("A")).to_have_attribute("aria-expanded", "false")
+    expect(desk.row("C")).to_have_count(0)
+    page.keyboard.press("ArrowRight")
+    expect(desk.row("C")).to_be_visible()
+    desk.cell("Better B", "title").click()
+    page.keyboard.press("Delete")
+    expect(desk.row("Better B")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(desk.row("Better B")).to_be_visible()
+
+
+def test_what_cannot_be_read_stays_typed_with_the_reason(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    type_into(desk, "A", "start", "soonish")
+    expect(page.get_by_role("alert")).to_contain_text("“soonish” is no date")
+    expect(page.get_by_label("Start")).to_have_value("soonish")
+    page.keyboard.press("Escape")
+    expect(desk.cell("A", "start")).to_have_text("")
+
+
+def test_rows_are_dragged_many_at_once(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B", "C", "D")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    desk.cell("C", "title").click()
+    desk.cell("D", "title").click(modifiers=["Shift"])
+    desk.row("C").hover()
+    grip = desk.row("C").locator("[aria-hidden=true]").first.bounding_box()
+    first = desk.row("A").bounding_box()
+    assert grip
+    assert first
+    page.mouse.move(grip["x"] + 6, grip["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(grip["x"] + 6, grip["y"] - 30, steps=5)
+    page.mouse.move(grip["x"] + 6, first["y"] + 2, steps=8)
+    page.mouse.up()
+    expect(page.locator("[role=row][data-row]").first).to_contain_text("C")
+    assert [title.split()[1] for title in desk.titles()] == ["C", "D", "A", "B"]
+
+
+def test_the_sentence_narrows_and_stays_in_the_address(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Glass", owner_id=None)
+    made.add("Leak", kind="defect", start="2027-03-08", duration="2 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    page.get_by_role("button", name="all work").click()
+    page.get_by_label("defects").check()
+    page.keyboard.press("Escape")
+    expect(desk.row("Glass")).to_have_count(0)
+    expect(page.get_by_role("search")).to_contain_text("1 of 2 tasks")
+    page.get_by_role("link", name="Board").click()
+    expect(page.locator("[data-slip]")).to_have_count(1)
+    again = sit()
+    again.go(page.url.removeprefix(again.url).replace("board", "outline"))
+    expect(again.row("Leak")).to_be_visible()
+    expect(again.row("Glass")).to_have_count(0)
+    again.page.get_by_role("button", name="show all").click()
+    expect(again.row("Glass")).to_be_visible()
+
+
+def test_two_edits_of_one_field_are_shown_side_by_side(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    ines, beatrix = sit(), sit("Beatrix Eze")
+    ines.go(f"/p/{made.code}/outline")
+    beatrix.go(f"/p/{made.code}/outline")
+    row = made.rows()["A"]
+    # hold the news back from Ines, so that she edits what she saw
+    ines.page.route(
+        "**/api/projects/*/tasks?since=*", lambda route: route.abort() if route.request.method == "GET" else route.continue_()
+    )
+    type_into(beatrix, "A", "title", "Theirs")
+    expect(beatrix.row("Theirs")).to_be_visible()
+    type_into(ines, "A", "title", "Mine")
+    dialog = ines.page.get_by_role("dialog", name="Two people changed the same field")
+    expect(dialog).to_contain_text("Mine")
+    expect(dialog).to_contain_text("Theirs")
+    expect(dialog).to_contain_text("Beatrix Eze")
+    ines.page.unroute("**/api/projects/*/tasks?since=*")
+    dialog.get_by_role("button", name="Keep mine").click()
+    expect(beatrix.row("Mine")).to_be_visible()
+    assert made.rows()["Mine"]["id"] == row["id"]
+
+
+def test_changes_wait_while_the_server_is_away(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    page.context.set_offline(True)
+    type_into(desk, "A", "title", "Typed offline")
+    expect(page.get_by_role("status").filter(has_text="Offline: 1 change waiting")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    assert "Typed offline" in made.rows()
+
+
+def test_a_session_that_ended_is_opened_over_the_page(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    page.context.clear_cookies()
+    type_into(desk, "A", "title", "Typed before")
+    page.get_by_role("dialog", name="Your session has ended").get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    assert "Typed before" in made.rows()
+
+
+def test_the_board_with_pointer_and_keyboard(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B", "C")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/board")
+    slip = lambda title: page.locator("[data-slip]").filter(has_text=re.compile(f"^{title}"))  # noqa: E731
+    drag(page, slip("B"), page.get_by_role("list", name="Finished"))
+    expect(page.get_by_role("list", name="Finished").get_by_text("B")).to_be_visible()
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
+    assert (made.rows()["B"]["percent"], made.rows()["B"]["state_class"]) == (100, "finished")
+    slip("A").focus()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(page.get_by_role("list", name="Under way").get_by_text("A")).to_be_visible()
+    slip("C").focus()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(page.get_by_role("list", name="Under way").locator("[data-slip]").first).to_contain_text("C")
+    slip("C").focus()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_role("list", name="Under way").locator("[data-slip]").first).to_contain_text("A")
+    page.reload()
+    expect(page.get_by_role("list", name="Under way").locator("[data-slip]").nth(1)).to_contain_text("C")
+
+
+def test_limits_show_in_notches_and_rows_can_be_chosen(sit: Callable[..., Desk]) -> None:
+    desk = sit()
+    page = desk.go("/p/LAN/board")
+    expect(page.get_by_role("img", name="4 of 3, over the limit")).to_be_visible()
+    page.get_by_role("button", name="one row").click()
+    page.get_by_label("rows by owner").check()
+    expect(page.get_by_role("heading", name="Callum Reyes")).to_be_visible()
+    assert "rows=owner" in page.url
+
+
+def test_bars_are_moved_and_stretched(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", start="2027-03-17", duration="3 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/schedule")
+    bar = page.locator("[data-bar]").bounding_box()
+    assert bar
+    page.mouse.move(bar["x"] + 20, bar["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(bar["x"] + 20 + 22, bar["y"] + 10, steps=6)  # a working day at the scale of weeks
+    expect(page.get_by_text("+1 d")).to_be_visible()
+    page.mouse.up()
+    expect(page.locator("[data-bar]")).to_have_attribute("title", re.compile("Thursday 18 March 2027, 09:00 to Monday 22 March"))
+    page.get_by_role("application", name=re.compile("^Schedule")).focus()
+    page.keyboard.press("Alt+Shift+ArrowRight")
+    expect(page.locator("[data-bar]")).to_have_attribute("title", re.compile("to Tuesday 23 March"))
+    page.keyboard.press("Alt+ArrowLeft")
+    expect(page.locator("[data-bar]")).to_have_attribute("title", re.compile("Wednesday 17 March 2027, 09:00 to Monday 22 March"))
+    page.get_by_role("button", name="day", exact=True).click()
+    expect(page.get_by_role("button", name="day", exact=True)).to_have_attribute("aria-pressed", "true")
+
+
+def test_the_horizon_limits_every_lens(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Early", start="2027-03-08", duration="2 d")
+    made.add("Late", start="2027-04-19", duration="2 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    strip = page.get_by_role("application", name=re.compile("^Horizon"))
+    box = strip.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] * 0.6, box["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] - 20, box["y"] + 20, steps=5)
+    page.mouse.up()
+    expect(desk.row("Early")).to_have_count(0)
+    expect(desk.row("Late")).to_be_visible()
+    expect(page.get_by_role("search")).to_contain_text("at work between")
+    strip.focus()
+    page.keyboard.press("Escape")
+    expect(desk.row("Early")).to_be_visible()
+
+
+def test_one_field_finds_and_writes(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go("/work")
+    page.keyboard.press("/")
+    page.keyboard.type("curved panes")
+    page.get_by_role("option", name="Order curved panes").click()
+    expect(page.get_by_label("Task", exact=True)).to_contain_text("Order curved panes")
+    page.keyboard.press("Escape")
+    page.get_by_placeholder("Find work").fill(f"Survey the gallery rail, Tomas, 6h, by fri, in {made.code}")
+    for words in ("Tomas Brekke", "takes 6 h", "finish Fri 19 Mar", f"in {made.code}"):
+        expect(page.get_by_role("option").get_by_text(words)).to_be_visible()
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_role("status").filter(has_text="Added")).to_be_visible()
+    assert made.rows()["Survey the gallery rail"]["duration"] == 360
+
+
+def test_the_folio_edits_every_field(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline?open={made.rows()['A']['id']}")
+    folio = page.get_by_label("Task", exact=True)
+    for label, text in (
+        ("Start", "mon"),
+        ("Duration", "2 days"),
+        ("Deadline", "1 Apr"),
+        ("Percent done", "30"),
+        ("Effort", "12"),
+        ("Held by", "rain"),
+    ):
+        folio.get_by_label(label, exact=True).fill(text)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    folio.get_by_label("Description").fill("Until the last pane sits.")
+    folio.get_by_label("Title").click()
+    expect(folio).to_contain_text("Held since today by rain")
+    row = made.rows()["A"]
+    assert (row["finish"], row["effort"], row["percent"], row["held_reason"]) == ("2027-03-23T17:30:00", 720, 30, "rain")
+    assert made.ines("GET", f"/tasks/{row['id']}")["description"] == "Until the last pane sits."
+    folio.get_by_role("button", name=re.compile("^Owner")).click()
+    page.get_by_role("button", name="Yuki Hartmann").click()
+    expect(folio).to_contain_text("Yuki H. answers for it")
+
+
+def test_csv_comes_in_after_a_look(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/import")
+    file = b"No,Task,Boss\n1,Glazing,\n1.1,Bars,Nobody\n"
+    page.set_input_files("input[type=file]", [{"name": "plan.csv", "mimeType": "text/csv", "buffer": file}])
+    expect(page.get_by_label("Field for Task")).to_have_value("title")
+    page.get_by_label("Field for Boss").select_option("owner")
+    expect(page.get_by_text("Nobody is called “Nobody”")).to_be_visible()
+    expect(page.get_by_role("button", name="Import 2 tasks")).to_be_disabled()
+    page.get_by_label("Field for Boss").select_option("")
+    page.get_by_role("button", name="Import 2 tasks").click()
+    expect(desk.row("Bars")).to_have_attribute("aria-level", "2")
+
+
+def test_the_desk_pushes_work(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Overdue", owner_id=made.ines("GET", "/session")["person"]["id"], start="2027-03-15", duration="1 d")
+    desk = sit()
+    page = desk.go("/desk")
+    page.get_by_role("button", name="Overdue: to Monday").click()
+    later = page.get_by_role("listitem").filter(has_text="Overdue").filter(has_text="pushed once")
+    expect(later).to_contain_text("due Mon")
+    assert made.rows()["Overdue"]["finish"] == "2027-03-22T17:30:00"
+
+
+def test_settings_change_the_workflow(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/settings")
+    page.get_by_label("Name of a new state").fill("On the bench")
+    page.get_by_role("button", name="Add a state").click()
+    page.get_by_label("Limit of On the bench").fill("3")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Delete In review").click()
+    page.get_by_role("button", name="Delete the state").click()
+    expect(page.get_by_role("button", name="Delete In review")).to_have_count(0)
+    names = [(state["name"], state["limit"]) for state in made.ines("GET", f"/projects/{made.code}")["states"]]
+    assert names == [("Ready", None), ("Under way", None), ("On the bench", 3), ("Finished", None), ("Dropped", None)]
+
+
+def test_an_invitation_from_the_tray_to_the_desk(sit: Callable[..., Desk]) -> None:
+    desk = sit("Beatrix Eze")
+    page = desk.go("/people")
+    page.get_by_role("button", name="Invite somebody").click()
+    page.get_by_label("Name").fill("Rui Abara")
+    page.get_by_label("E-mail").fill("rui@corvane.example")
+    page.get_by_role("button", name="Send the invitation").click()
+    page.get_by_role("link", name="Dispatch tray").click()
+    address = page.get_by_role("link", name=re.compile("/invitation/")).first.get_attribute("href")
+    assert address
+    page.context.clear_cookies()
+    page.goto(address)
+    page.get_by_label("Password").fill("a boat on the tide")
+    page.get_by_role("button", name="Enter").click()
+    expect(page.get_by_role("heading", name="Wednesday 17 March")).to_be_visible()
+
+
+def test_a_viewer_is_offered_nothing_that_would_fail(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit("Tomas Brekke")
+    page = desk.go(f"/p/{made.code}/outline")
+    expect(desk.row("A")).to_be_visible()
+    expect(page.get_by_label("Write a task and press Enter")).to_have_count(0)
+    expect(page.get_by_role("link", name="Import")).to_have_count(0)
+    desk.cell("A", "title").dblclick()
+    expect(page.get_by_role("textbox", name="Title")).to_have_count(0)
+
+
+SCREENS = [
+    "/work",
+    "/desk",
+    "/people",
+    "/account",
+    *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "activity", "bin", "import", "settings")),
+]
+
+
+@pytest.mark.parametrize("path", [*SCREENS, "/p/LAN/board?rows=owner", "/p/LAN/outline?open=first"])
+def test_axe_finds_nothing(sit: Callable[..., Desk], path: str) -> None:
+    desk = sit()
+    page = desk.go(path.replace("?open=first", ""))
+    page.wait_for_load_state("load")
+    expect(page.get_by_role("status", name=re.compile("^Loading"))).to_have_count(0)
+    if path.endswith("first"):
+        page.locator("[role=row][data-row]").nth(3).hover()
+        page.locator("[role=row][data-row]").nth(3).get_by_text("open").click()
+        expect(page.get_by_label("Description")).to_be_visible()
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+    assert [(v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]] == []
+
+
+@pytest.mark.parametrize("path", ["/desk", "/p/LAN/brief", "/p/LAN/outline"])
+def test_small_screens_stay_usable(sit: Callable[..., Desk], path: str) -> None:
+    desk = sit(width=390, height=780)
+    page = desk.go(path)
+    expect(page.get_by_role("main")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
