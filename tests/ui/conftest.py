@@ -44,7 +44,7 @@ class Desk:
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.goto(url)
         page.get_by_role("button", name=name).click()
-        page.wait_for_selector("h1")
+        page.get_by_role("navigation", name="Places").wait_for()
 
     def go(self, path: str) -> Page:
         """Open an address."""
@@ -54,7 +54,7 @@ class Desk:
 
     def row(self, title: str) -> Any:
         """The row of a task in the outline."""
-        return self.page.get_by_role("row").filter(has_text=title)
+        return self.page.locator(f'[role=row]:has(span[title="{title}"])')
 
     def cell(self, title: str, column: str) -> Any:
         """A cell of a task in the outline."""

@@ -136,6 +136,7 @@ def test_changes_wait_while_the_server_is_away(sit: Callable[..., Desk], made: M
     made.add("A")
     desk = sit()
     page = desk.go(f"/p/{made.code}/outline")
+    expect(desk.row("A")).to_be_visible()
     page.context.set_offline(True)
     type_into(desk, "A", "title", "Typed offline")
     expect(page.get_by_role("status").filter(has_text="Offline: 1 change waiting")).to_be_visible()
@@ -234,7 +235,7 @@ def test_one_field_finds_and_writes(sit: Callable[..., Desk], made: Made) -> Non
     page.keyboard.press("/")
     page.keyboard.type("curved panes")
     page.get_by_role("option", name="Order curved panes").click()
-    expect(page.get_by_label("Task", exact=True)).to_contain_text("Order curved panes")
+    expect(page.get_by_label("Task", exact=True).get_by_label("Title")).to_have_value("Order curved panes")
     page.keyboard.press("Escape")
     page.get_by_placeholder("Find work").fill(f"Survey the gallery rail, Tomas, 6h, by fri, in {made.code}")
     for words in ("Tomas Brekke", "takes 6 h", "finish Fri 19 Mar", f"in {made.code}"):

@@ -60,7 +60,9 @@ def test_from_nothing_to_a_plan_that_a_team_works_from(sit: Callable[..., Desk])
         page.keyboard.press("Alt+ArrowRight")
         expect(ines.row(first)).to_have_attribute("aria-level", "2")
         page.keyboard.press("Escape")
-    assert ines.titles()[:3] == ["1 Boat house", "1.1 Clear the slip", "1.2 Cut new doors"]
+    assert [title.split()[0] for title in ines.titles()] == [
+        "1", "1.1", "1.2", "1.3", "1.4", "2", "2.1", "2.2", "2.3", "2.4", "2.5", "3", "3.1", "3.2", "3.3", "4", "4.1", "4.2", "4.3", "5",
+    ]  # fmt: skip
 
     # owner, start, duration and state
     ines.cell("Clear the slip", "owner").get_by_role("button").click()

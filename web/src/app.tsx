@@ -6,7 +6,7 @@ import type { Schemas } from "./data/api";
 import { SessionContext, useSession } from "./data/hooks";
 import { useLiveUpdates } from "./data/live";
 import { redo, undo } from "./data/undo";
-import { Empty, Failed, Loading } from "./parts/basics";
+import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import Invitation, { SignIn } from "./places/sign-in";
 import { Masthead } from "./shell/masthead";
 import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
@@ -35,6 +35,7 @@ export function App() {
 
 function Inside({ session, person }: { session: Schemas["SessionOut"]; person: Schemas["PersonOut"] }) {
   useLiveUpdates();
+  const { pathname } = useLocation();
   useUndoKeys();
   const value = useMemo(
     () => ({ person, organisation: session.organisation, now: parseISO(session.now) }),
@@ -44,27 +45,34 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
     <SessionContext value={value}>
       <div className="flex h-full flex-col">
         <Masthead />
-        <Suspense fallback={<Loading what="the page" rows={14} />}>
-          <Routes>
-            <Route
-              path="/"
-              element={
-                <Navigate
-                  to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
-                  replace
+        <Boundary key={pathname}>
+          <Suspense fallback={<Loading what="the page" rows={14} />}>
+            <main className="flex min-h-0 flex-1 flex-col">
+              <Routes>
+                <Route
+                  path="/"
+                  element={
+                    <Navigate
+                      to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
+                      replace
+                    />
+                  }
                 />
-              }
-            />
-            <Route path="/desk" element={<Desk />} />
-            <Route path="/work" element={<Work />} />
-            <Route path="/people" element={<People />} />
-            <Route path="/people/sent" element={<Sent />} />
-            <Route path="/account" element={<Account />} />
-            <Route path="/p/:code" element={<ProjectPlace />} />
-            <Route path="/p/:code/:lens" element={<ProjectPlace />} />
-            <Route path="*" element={<Empty title="There is nothing at this address">Choose a place above.</Empty>} />
-          </Routes>
-        </Suspense>
+                <Route path="/desk" element={<Desk />} />
+                <Route path="/work" element={<Work />} />
+                <Route path="/people" element={<People />} />
+                <Route path="/people/sent" element={<Sent />} />
+                <Route path="/account" element={<Account />} />
+                <Route path="/p/:code" element={<ProjectPlace />} />
+                <Route path="/p/:code/:lens" element={<ProjectPlace />} />
+                <Route
+                  path="*"
+                  element={<Empty title="There is nothing at this address">Choose a place above.</Empty>}
+                />
+              </Routes>
+            </main>
+          </Suspense>
+        </Boundary>
       </div>
       <Notes />
       <ClashDialog />

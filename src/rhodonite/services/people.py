@@ -92,14 +92,13 @@ def _open_session(cur: Cursor, clock: Clock, person: Person) -> SignedIn:
 
 
 def demo_people(cur: Cursor) -> list[Person]:
-    """In the demo, the four people with different roles as whom one may enter; otherwise nobody."""
+    """In the demo, the first person of each role, as whom one may enter; otherwise nobody."""
     organisation = people_rows.organisation(cur)
     if organisation is None or not organisation[1]:
         return []
-    people = [person for person in people_rows.all_people(cur) if person.active and person.title]
-    by_role = {role: [p for p in people if p.role == role] for role in ORGANISATION_ROLES}
-    chosen = [*by_role["manager"][:1], *by_role["member"][:1], *by_role["administrator"][:1], *by_role["guest"][:1]]
-    return chosen
+    people = [person for person in people_rows.people_by_age(cur) if person.active]
+    first = {role: next((p for p in people if p.role == role), None) for role in ("manager", "member", "administrator", "guest")}
+    return [person for person in first.values() if person]
 
 
 def enter_demo(cur: Cursor, clock: Clock, person_id: str) -> SignedIn:

@@ -22,6 +22,11 @@ def all_people(cur: Cursor) -> list[Person]:
     return [_person(row) for row in fetch_all(cur, f"SELECT {_COLUMNS} FROM people p ORDER BY p.name, p.id")]
 
 
+def people_by_age(cur: Cursor) -> list[Person]:
+    """Everyone, in the order in which they were added."""
+    return [_person(row) for row in fetch_all(cur, f"SELECT {_COLUMNS} FROM people p ORDER BY p.created_at, p.id")]
+
+
 def person(cur: Cursor, person_id: str) -> Person | None:
     """One person."""
     row = fetch_one(cur, f"SELECT {_COLUMNS} FROM people p WHERE p.id = %s", (person_id,))

@@ -1,7 +1,7 @@
 /** Buttons, popovers, menus and dialogs: Radix primitives dressed in our tokens. */
 import { Check, X } from "lucide-react";
 import { Dialog, DropdownMenu, Popover } from "radix-ui";
-import type { ComponentProps, ReactNode } from "react";
+import { Component, type ComponentProps, type ReactNode, useEffect, useState } from "react";
 
 const BUTTON =
   "inline-flex h-[30px] items-center justify-center gap-1.5 border px-3.5 font-semibold whitespace-nowrap disabled:opacity-50";
@@ -117,7 +117,7 @@ export function MenuItem({
 
 export const MenuLine = () => <DropdownMenu.Separator className="my-1 h-px bg-rule" />;
 
-/** A box to tick in a chooser. */
+/** A box to tick in a chooser. It shows the tick at once, before what it changes has followed. */
 export function Tick({
   checked,
   onChange,
@@ -127,17 +127,41 @@ export function Tick({
   onChange: (on: boolean) => void;
   children: ReactNode;
 }) {
+  const [on, setOn] = useState(checked);
+  useEffect(() => setOn(checked), [checked]);
   return (
     <label className="flex min-h-7 cursor-pointer items-center gap-2 px-2 hover:bg-rose-soft">
       <input
         type="checkbox"
         className="size-3.5 accent-rose"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
+        checked={on}
+        onChange={(event) => {
+          setOn(event.target.checked);
+          onChange(event.target.checked);
+        }}
       />
       {children}
     </label>
   );
+}
+
+/** Keeps the rest of the page standing where one part of it fails, and says so. */
+export class Boundary extends Component<{ children: ReactNode }, { error: unknown }> {
+  state = { error: null as unknown };
+
+  static getDerivedStateFromError(error: unknown) {
+    return { error };
+  }
+
+  render() {
+    if (this.state.error === null) return this.props.children;
+    return (
+      <Failed
+        error={new Error("This part of the page could not be loaded or shown. What you saved is kept.")}
+        retry={() => window.location.reload()}
+      />
+    );
+  }
 }
 
 export function Modal({

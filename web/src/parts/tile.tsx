@@ -33,7 +33,9 @@ export function Tile({
 }) {
   return (
     <span
-      className={`inline-grid flex-none place-items-center font-semibold ${size > 20 ? "cut-7" : "cut-5"}`}
+      // the letters are drawn, not written: whoever reads the page hears the name
+      data-letters={person ? initials(person.name) : "?"}
+      className={`inline-grid flex-none place-items-center font-semibold after:content-[attr(data-letters)] ${size > 20 ? "cut-7" : "cut-5"}`}
       style={{
         width: size,
         height: size,
@@ -46,8 +48,6 @@ export function Tile({
       role={label ? "img" : undefined}
       aria-label={label ? (person?.name ?? "no owner") : undefined}
       aria-hidden={label ? undefined : true}
-    >
-      {person ? initials(person.name) : "?"}
-    </span>
+    />
   );
 }

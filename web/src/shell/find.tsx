@@ -128,68 +128,70 @@ export default function Find() {
         />
         {!text && <kbd className="hidden text-[11px] text-[#b9acb8] sm:block">/</kbd>}
       </div>
-      {open && text.trim() && (
-        <Command.List className="absolute top-8 right-0 z-50 max-h-[70vh] w-[460px] max-w-[94vw] overflow-auto border border-ink bg-sheet p-1.5 text-ink shadow-[0_14px_34px_-12px_#231a2455]">
-          {answer?.tasks.map((task) => (
-            <Item key={task.id} value={task.id} onSelect={() => go(`/p/${task.code}/outline?open=${task.id}`)}>
-              <Facet
-                row={{
-                  percent: task.percent,
-                  health: "steady",
-                  state_class: task.state_class as "queued",
-                  kind: "task",
-                }}
-                size={14}
-              />
-              <span className="min-w-0 flex-1 truncate">{task.title}</span>
-              <span className="text-ink-3">
-                {task.code} {task.number}
-              </span>
-              {task.finish && <span className="w-14 text-right text-ink-2">{sayDay(task.finish)}</span>}
-              <Tile person={byId.get(task.owner_id ?? "")} size={18} />
-            </Item>
-          ))}
-          {answer?.projects.map((project) => (
-            <Item key={project.code} value={`project ${project.code}`} onSelect={() => go(`/p/${project.code}/brief`)}>
-              <span className="w-10 text-[11px] font-semibold tracking-wider text-rose">{project.code}</span>
-              {project.name}
-            </Item>
-          ))}
-          {answer?.people.map((person) => (
-            <Item key={person.id} value={person.id} onSelect={() => go(`/people?person=${person.id}`)}>
-              <Tile person={byId.get(person.id)} size={18} label={false} />
-              {person.name}
-              <span className="text-ink-3">{person.title}</span>
-            </Item>
-          ))}
-          {nothing && <p className="px-2 py-1.5 text-ink-2">Nothing is called that.</p>}
-          {line.data && (
-            <Item value="write a new task" onSelect={write}>
-              <Plus size={14} className="mt-0.5 self-start text-rose" aria-hidden="true" />
-              <span className="flex-1">
-                <span className="font-semibold">{line.data.title || "…"}</span>
-                <span className="mt-1 flex flex-wrap gap-1">
-                  {line.data.understood.map((one) => (
-                    <span key={one.phrase} className="bg-verdigris-soft px-1.5 text-[12px]">
-                      {one.says}
-                    </span>
-                  ))}
-                  {line.data.code && !line.data.understood.some((one) => one.field === "project") && (
-                    <span className="bg-band px-1.5 text-[12px]">in {line.data.code}</span>
-                  )}
-                  {!line.data.code && <span className="text-[12px] text-ember">say where: in LAN</span>}
-                </span>
-                {line.data.notes.map((one) => (
-                  <span key={one} className="block text-[12px] text-ochre">
-                    {one}
+      {/* always there, for the field names it */}
+      <Command.List
+        hidden={!(open && text.trim())}
+        className="absolute top-8 right-0 z-50 max-h-[70vh] w-[460px] max-w-[94vw] overflow-auto border border-ink bg-sheet p-1.5 text-ink shadow-[0_14px_34px_-12px_#231a2455]"
+      >
+        {answer?.tasks.map((task) => (
+          <Item key={task.id} value={task.id} onSelect={() => go(`/p/${task.code}/outline?open=${task.id}`)}>
+            <Facet
+              row={{
+                percent: task.percent,
+                health: "steady",
+                state_class: task.state_class as "queued",
+                kind: "task",
+              }}
+              size={14}
+            />
+            <span className="min-w-0 flex-1 truncate">{task.title}</span>
+            <span className="text-ink-3">
+              {task.code} {task.number}
+            </span>
+            {task.finish && <span className="w-14 text-right text-ink-2">{sayDay(task.finish)}</span>}
+            <Tile person={byId.get(task.owner_id ?? "")} size={18} />
+          </Item>
+        ))}
+        {answer?.projects.map((project) => (
+          <Item key={project.code} value={`project ${project.code}`} onSelect={() => go(`/p/${project.code}/brief`)}>
+            <span className="w-10 text-[11px] font-semibold tracking-wider text-rose">{project.code}</span>
+            {project.name}
+          </Item>
+        ))}
+        {answer?.people.map((person) => (
+          <Item key={person.id} value={person.id} onSelect={() => go(`/people?person=${person.id}`)}>
+            <Tile person={byId.get(person.id)} size={18} label={false} />
+            {person.name}
+            <span className="text-ink-3">{person.title}</span>
+          </Item>
+        ))}
+        {nothing && <p className="px-2 py-1.5 text-ink-2">Nothing is called that.</p>}
+        {line.data && (
+          <Item value="write a new task" onSelect={write}>
+            <Plus size={14} className="mt-0.5 self-start text-rose" aria-hidden="true" />
+            <span className="flex-1">
+              <span className="font-semibold">{line.data.title || "…"}</span>
+              <span className="mt-1 flex flex-wrap gap-1">
+                {line.data.understood.map((one) => (
+                  <span key={one.phrase} className="bg-verdigris-soft px-1.5 text-[12px]">
+                    {one.says}
                   </span>
                 ))}
-                <span className="block text-[12px] text-ink-3">Write this as a new task · Ctrl Enter</span>
+                {line.data.code && !line.data.understood.some((one) => one.field === "project") && (
+                  <span className="bg-band px-1.5 text-[12px]">in {line.data.code}</span>
+                )}
+                {!line.data.code && <span className="text-[12px] text-ember">say where: in LAN</span>}
               </span>
-            </Item>
-          )}
-        </Command.List>
-      )}
+              {line.data.notes.map((one) => (
+                <span key={one} className="block text-[12px] text-ochre">
+                  {one}
+                </span>
+              ))}
+              <span className="block text-[12px] text-ink-3">Write this as a new task · Ctrl Enter</span>
+            </span>
+          </Item>
+        )}
+      </Command.List>
     </Command>
   );
 }

@@ -273,29 +273,27 @@ function Fields({
           row.kind
         )}
       </Cell>
-      <div className="col-span-2">
-        {!row.is_summary && (row.state_class === "queued" || row.state_class === "active") && (
-          <Cell label="Held by">
-            <TextField
-              value={row.held_reason ?? ""}
-              label="Held by"
-              placeholder={canEdit ? "Not held. Write the reason to hold it" : "Not held"}
-              readOnly={!canEdit}
-              className={`-mx-1.5 w-full px-1.5 ${row.held_reason ? "hatched font-semibold" : ""}`}
-              onSave={(text) => edit("Held", { held_reason: text }, { held_reason: text.trim() || null })}
-            />
-          </Cell>
-        )}
-      </div>
+      {!row.is_summary && (row.state_class === "queued" || row.state_class === "active") && (
+        <Cell label="Held by" wide>
+          <TextField
+            value={row.held_reason ?? ""}
+            label="Held by"
+            placeholder={canEdit ? "Not held. Write the reason to hold it" : "Not held"}
+            readOnly={!canEdit}
+            className={`-mx-1.5 w-full px-1.5 ${row.held_reason ? "hatched font-semibold" : ""}`}
+            onSave={(text) => edit("Held", { held_reason: text }, { held_reason: text.trim() || null })}
+          />
+        </Cell>
+      )}
     </dl>
   );
 }
 
 const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
 
-function Cell({ label, children }: { label: string; children: React.ReactNode }) {
+function Cell({ label, wide, children }: { label: string; wide?: boolean; children: React.ReactNode }) {
   return (
-    <div className="flex min-h-8 items-center gap-2 border-b border-rule">
+    <div className={`flex min-h-8 items-center gap-2 border-b border-rule ${wide ? "col-span-2" : ""}`}>
       <dt className="w-[84px] flex-none text-[12px] text-ink-2">{label}</dt>
       <dd className="min-w-0 flex-1">{children}</dd>
     </div>
@@ -446,10 +444,10 @@ function Description({ id, text, canEdit, edit }: { id: string; text: string; ca
   if (!canEdit && !shown) return null;
   return (
     <section className="mt-4">
-      <h3 className="mb-1 font-sans text-[13px] font-semibold">
+      <h2 className="mb-1 font-sans text-[13px] font-semibold">
         Description
         {typed !== null && typed !== text && <span className="ml-2 font-normal text-ochre">not saved yet</span>}
-      </h3>
+      </h2>
       <textarea
         aria-label="Description"
         className="field-sizing-content min-h-[64px] w-full border border-rule-2 bg-transparent p-2 leading-relaxed"
@@ -480,7 +478,7 @@ function History({ detail }: { detail: Detail }) {
   const { now } = useMe();
   return (
     <section className="mt-4 pb-4">
-      <h3 className="mb-1 font-sans text-[13px] font-semibold">Changed</h3>
+      <h2 className="mb-1 font-sans text-[13px] font-semibold">Changed</h2>
       <ol>
         {detail.history.map((one) => (
           <li key={one.id} className="flex gap-2 border-b border-rule py-1.5 text-[12.5px]">

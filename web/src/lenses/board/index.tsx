@@ -411,7 +411,7 @@ const Slip = memo(function Slip({
         tabIndex={0}
         data-slip={row.id}
         {...sort.listeners}
-        aria-label={`${row.title}, ${people.get(row.owner_id ?? "")?.name ?? "no owner"}${row.late_days ? `, ${row.late_days} days late` : ""}. Alt with arrow keys moves it`}
+        aria-keyshortcuts="Alt+ArrowLeft Alt+ArrowRight Alt+ArrowUp Alt+ArrowDown"
         onKeyDown={(event) => onKey(event, row)}
         onClick={() => openTask(row.id)}
         className="mb-[7px] focus-visible:outline-offset-2"

@@ -200,7 +200,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     const handled = (_?: unknown) => event.preventDefault();
     if (event.altKey && alt && canEdit) {
       handled();
-      changes.step(targets(), alt).then(() => go(at.id, at.column));
+      changes.step(targets(), alt).then(() => live.current.at?.id === at.id && go(at.id, at.column));
     } else if (event.key === "ArrowDown") {
       handled();
       if (index === rows.length - 1 && canEdit && !event.shiftKey)
@@ -287,13 +287,10 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           setDragged(null);
         }}
       >
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: the grid within takes the focus, and its keys come here */}
         <div
           ref={scroller}
           className="min-h-0 flex-1 overflow-auto"
-          role="treegrid"
-          aria-label="Outline"
-          aria-multiselectable="true"
-          aria-rowcount={rows.length + 1}
           tabIndex={at ? -1 : 0}
           onFocus={(event) => {
             if (event.target === event.currentTarget && !at && rows[0]) go(rows[0].row.id, "title");
@@ -301,35 +298,76 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           onKeyDown={key}
           onPaste={paste}
         >
-          <div
-            role="row"
-            tabIndex={-1}
-            aria-rowindex={1}
-            className="sticky top-0 z-10 flex h-[30px] items-center border-b border-rule-2 bg-sheet pl-1 text-[11.5px] text-ink-3"
-          >
-            {columns.map((column) => (
-              <span
-                role="columnheader"
-                tabIndex={-1}
-                key={column.id}
-                className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
-                style={column.id === "title" ? undefined : { width: column.width }}
-              >
-                {column.id === "title" && selected.size > 1 ? (
-                  <SelectionBar
-                    count={selected.size}
-                    changes={changes}
-                    ids={targets}
-                    remove={remove}
-                    clear={() => setSelected(new Set())}
-                    canEdit={canEdit}
-                  />
-                ) : (
-                  column.head
-                )}
-              </span>
-            ))}
-            <span className="w-9" />
+          <div role="treegrid" aria-label="Outline" aria-multiselectable="true" aria-rowcount={rows.length + 1}>
+            <div
+              role="row"
+              tabIndex={-1}
+              aria-rowindex={1}
+              className="sticky top-0 z-10 flex h-[30px] items-center border-b border-rule-2 bg-sheet pl-1 text-[11.5px] text-ink-3"
+            >
+              {columns.map((column) => (
+                <span
+                  role="columnheader"
+                  tabIndex={-1}
+                  key={column.id}
+                  className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
+                  style={column.id === "title" ? undefined : { width: column.width }}
+                >
+                  {column.id === "title" && selected.size > 1 ? (
+                    <SelectionBar
+                      count={selected.size}
+                      changes={changes}
+                      ids={targets}
+                      remove={remove}
+                      clear={() => setSelected(new Set())}
+                      canEdit={canEdit}
+                    />
+                  ) : (
+                    column.head
+                  )}
+                </span>
+              ))}
+              <span className="w-9" />
+            </div>
+            <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+              {virtual.getVirtualItems().map((item) => {
+                const one = rows[item.index];
+                if (!one) return null;
+                const isAt = at?.id === one.row.id;
+                return (
+                  <div
+                    key={one.row.id}
+                    className="absolute top-0 left-0 w-full"
+                    style={{ transform: `translateY(${item.start - HEAD}px)` }}
+                  >
+                    <OutlineRowView
+                      row={one.row}
+                      index={item.index}
+                      depth={one.depth}
+                      number={one.number}
+                      dim={one.dim}
+                      folded={folded.has(one.row.id)}
+                      hasBelow={one.hasBelow}
+                      columns={columns}
+                      project={project}
+                      active={isAt ? at.column : null}
+                      editing={isAt ? editing : null}
+                      selected={selected.has(one.row.id)}
+                      opened={opened === one.row.id}
+                      canEdit={canEdit}
+                      now={now}
+                      actions={actions}
+                    />
+                  </div>
+                );
+              })}
+              {drop && (
+                <div
+                  className="pointer-events-none absolute right-0 h-[3px] bg-rose"
+                  style={{ top: drop.index * ROW - 1, left: 22 + drop.depth * 16 }}
+                />
+              )}
+            </div>
           </div>
           {empty && (
             <Empty title="Write down what has to be done">
@@ -346,45 +384,6 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           {!empty && !rows.length && (
             <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
           )}
-          <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
-            {virtual.getVirtualItems().map((item) => {
-              const one = rows[item.index];
-              if (!one) return null;
-              const isAt = at?.id === one.row.id;
-              return (
-                <div
-                  key={one.row.id}
-                  className="absolute top-0 left-0 w-full"
-                  style={{ transform: `translateY(${item.start - HEAD}px)` }}
-                >
-                  <OutlineRowView
-                    row={one.row}
-                    index={item.index}
-                    depth={one.depth}
-                    number={one.number}
-                    dim={one.dim}
-                    folded={folded.has(one.row.id)}
-                    hasBelow={one.hasBelow}
-                    columns={columns}
-                    project={project}
-                    active={isAt ? at.column : null}
-                    editing={isAt ? editing : null}
-                    selected={selected.has(one.row.id)}
-                    opened={opened === one.row.id}
-                    canEdit={canEdit}
-                    now={now}
-                    actions={actions}
-                  />
-                </div>
-              );
-            })}
-            {drop && (
-              <div
-                className="pointer-events-none absolute right-0 h-[3px] bg-rose"
-                style={{ top: drop.index * ROW - 1, left: 22 + drop.depth * 16 }}
-              />
-            )}
-          </div>
           {canEdit && (
             <AddLine
               code={project.code}

@@ -66,14 +66,17 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
         ),
       )}
       <span className="sr-only">{number}</span>
-      <button
-        type="button"
-        tabIndex={-1}
-        className="w-9 flex-none text-center text-[12px] text-rose opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
-        onClick={() => actions.open(row)}
-      >
-        open
-      </button>
+      {/* biome-ignore lint/a11y/useFocusableInteractive: Alt Enter opens the task from any other cell */}
+      <span role="gridcell" className="w-9 flex-none text-center">
+        <button
+          type="button"
+          tabIndex={-1}
+          className="text-[12px] text-rose opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+          onClick={() => actions.open(row)}
+        >
+          open
+        </button>
+      </span>
     </div>
   );
 });

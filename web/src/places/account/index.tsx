@@ -74,7 +74,7 @@ export default function Account() {
           {me.person.email}, {me.person.role}
         </span>
       </TitleLine>
-      <main
+      <div
         className="mt-2 grid min-h-0 flex-1 content-start gap-10 overflow-auto border-t border-rule bg-sheet px-3 py-4 sm:px-[18px] lg:grid-cols-[320px_1fr]"
         tabIndex={-1}
       >
@@ -126,7 +126,7 @@ export default function Account() {
             ))}
           </div>
         </section>
-      </main>
+      </div>
       <SheetBar sheets={[{ to: "/account", name: "Account" }]} current="Account" />
     </>
   );

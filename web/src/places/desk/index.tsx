@@ -86,7 +86,7 @@ export default function Desk() {
       <div className="hidden sm:block">
         <Horizon data={data?.horizon} window={{ since: null, until: null }} />
       </div>
-      <main className="min-h-0 flex-1 overflow-auto bg-sheet" tabIndex={-1}>
+      <div className="min-h-0 flex-1 overflow-auto bg-sheet" tabIndex={-1}>
         {error ? (
           <Failed error={error} retry={refetch} />
         ) : !data ? (
@@ -123,7 +123,7 @@ export default function Desk() {
             </p>
           </Empty>
         )}
-      </main>
+      </div>
       <SheetBar sheets={[{ to: "/desk", name: "Next" }]} current="Next" />
     </>
   );

@@ -50,7 +50,7 @@ export default function People() {
           </Button>
         )}
       </TitleLine>
-      <main className="mt-2 min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet" tabIndex={-1}>
+      <div className="mt-2 min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet" tabIndex={-1}>
         <ul className="grid px-3 py-2 sm:px-[18px] lg:grid-cols-2 lg:gap-x-12">
           {all.map((person) => (
             <li
@@ -88,7 +88,7 @@ export default function People() {
           ))}
         </ul>
         {!all.length && <p className="p-6 text-ink-2">{count(0, "person", "people")}</p>}
-      </main>
+      </div>
       <SheetBar sheets={peopleSheets(me.person)} current="People" />
       {inviting && <Invite close={() => setInviting(false)} />}
     </>

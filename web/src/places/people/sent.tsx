@@ -29,7 +29,7 @@ export default function Sent() {
       <TitleLine title="Dispatch tray">
         <span>Rhodonite sends no mail of its own here: what it would send is kept for you to read.</span>
       </TitleLine>
-      <main
+      <div
         className="mt-2 min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet px-3 py-3 sm:px-[18px]"
         tabIndex={-1}
       >
@@ -56,7 +56,7 @@ export default function Sent() {
         ) : (
           <Empty title="Nothing has been sent">Invitations and other mail are kept here.</Empty>
         )}
-      </main>
+      </div>
       <SheetBar sheets={peopleSheets(me.person)} current="Dispatch tray" />
     </>
   );

@@ -104,7 +104,7 @@ export default function ProjectPlace() {
       <div className="hidden sm:block">
         <Horizon data={horizon.data} window={scope} onChange={SCOPED.includes(lens) ? changeScope : undefined} />
       </div>
-      <main className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
+      <div className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
@@ -135,7 +135,7 @@ export default function ProjectPlace() {
             />
           </Suspense>
         )}
-      </main>
+      </div>
       <SheetBar sheets={sheets} current={NAMES[lens] ?? ""} />
     </>
   );

@@ -56,7 +56,7 @@ export default function Work() {
         </button>
         , the most troubled first
       </div>
-      <main className="min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet" tabIndex={-1}>
+      <div className="min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet" tabIndex={-1}>
         {error ? (
           <Failed error={error} retry={refetch} />
         ) : !data ? (
@@ -77,7 +77,7 @@ export default function Work() {
             )}
           </Empty>
         )}
-      </main>
+      </div>
       <SheetBar sheets={[{ to: "/work", name: "Projects" }]} current="Projects" />
       {starting && <NewProject close={() => setStarting(false)} />}
     </>
