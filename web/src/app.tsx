@@ -3,7 +3,7 @@ import { parseISO } from "date-fns";
 import { lazy, Suspense, useEffect, useMemo } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
-import { SessionContext, useSession } from "./data/hooks";
+import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
 import { useLiveUpdates } from "./data/live";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
@@ -36,6 +36,7 @@ export function App() {
 function Inside({ session, person }: { session: Schemas["SessionOut"]; person: Schemas["PersonOut"] }) {
   useLiveUpdates();
   const { pathname } = useLocation();
+  const people = useAskPeople();
   useUndoKeys();
   const value = useMemo(
     () => ({ person, organisation: session.organisation, now: parseISO(session.now) }),
@@ -43,40 +44,42 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   );
   return (
     <SessionContext value={value}>
-      <div className="flex h-full flex-col">
-        <Masthead />
-        <Boundary key={pathname}>
-          <Suspense fallback={<Loading what="the page" rows={14} />}>
-            <main className="flex min-h-0 flex-1 flex-col">
-              <Routes>
-                <Route
-                  path="/"
-                  element={
-                    <Navigate
-                      to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
-                      replace
-                    />
-                  }
-                />
-                <Route path="/desk" element={<Desk />} />
-                <Route path="/work" element={<Work />} />
-                <Route path="/people" element={<People />} />
-                <Route path="/people/sent" element={<Sent />} />
-                <Route path="/account" element={<Account />} />
-                <Route path="/p/:code" element={<ProjectPlace />} />
-                <Route path="/p/:code/:lens" element={<ProjectPlace />} />
-                <Route
-                  path="*"
-                  element={<Empty title="There is nothing at this address">Choose a place above.</Empty>}
-                />
-              </Routes>
-            </main>
-          </Suspense>
-        </Boundary>
-      </div>
-      <Notes />
-      <ClashDialog />
-      <SignInAgain />
+      <PeopleContext value={people}>
+        <div className="flex h-full flex-col">
+          <Masthead />
+          <Boundary key={pathname}>
+            <Suspense fallback={<Loading what="the page" rows={14} />}>
+              <main className="flex min-h-0 flex-1 flex-col">
+                <Routes>
+                  <Route
+                    path="/"
+                    element={
+                      <Navigate
+                        to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
+                        replace
+                      />
+                    }
+                  />
+                  <Route path="/desk" element={<Desk />} />
+                  <Route path="/work" element={<Work />} />
+                  <Route path="/people" element={<People />} />
+                  <Route path="/people/sent" element={<Sent />} />
+                  <Route path="/account" element={<Account />} />
+                  <Route path="/p/:code" element={<ProjectPlace />} />
+                  <Route path="/p/:code/:lens" element={<ProjectPlace />} />
+                  <Route
+                    path="*"
+                    element={<Empty title="There is nothing at this address">Choose a place above.</Empty>}
+                  />
+                </Routes>
+              </main>
+            </Suspense>
+          </Boundary>
+        </div>
+        <Notes />
+        <ClashDialog />
+        <SignInAgain />
+      </PeopleContext>
     </SessionContext>
   );
 }

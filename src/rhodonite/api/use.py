@@ -46,12 +46,12 @@ class Use:
         return self.database.write(service, self.actor, *args, **kwargs)
 
 
-def get_database(request: Request) -> Database:
+async def get_database(request: Request) -> Database:
     """The database of this process."""
     return request.app.state.database  # type: ignore[no-any-return]
 
 
-def get_clock(request: Request) -> Clock:
+async def get_clock(request: Request) -> Clock:
     """The clock of this process."""
     return request.app.state.clock  # type: ignore[no-any-return]
 
@@ -61,7 +61,7 @@ def base_url(request: Request) -> str:
     return request.app.state.settings.base_url or str(request.base_url).rstrip("/")
 
 
-def check_origin(request: Request) -> None:
+async def check_origin(request: Request) -> None:
     """Refuse a change that did not come from Rhodonite's own pages."""
     if request.method in {"GET", "HEAD", "OPTIONS"}:
         return

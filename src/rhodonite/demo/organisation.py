@@ -114,7 +114,7 @@ class _Filler:
     def _add_people(self, cur: Cursor) -> None:
         for index, (initials, name, title, role) in enumerate(PEOPLE):
             person = Person(new_id(), name, EMAIL.format(name.lower().replace(" ", ".")), role, title, index % 12, True)
-            people_rows.insert_person(cur, person, None, self._real.utc() + timedelta(seconds=index))
+            people_rows.insert_person(cur, person, None, self._real.utc() - timedelta(days=90, seconds=-index))
             self._people[initials] = person
 
     def _at(self, at: datetime, event: Callable[[], None]) -> None:

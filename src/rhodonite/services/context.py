@@ -115,11 +115,11 @@ def open_project(cur: Cursor, actor: Actor, code: str, action: ProjectAction) ->
         Missing: there is none, or the person may not see it.
         Forbidden: the person may see it, but not do this; or it is archived and this would change it.
     """
-    project = project_rows.project_by_code(cur, code.upper())
-    if project is None:
+    found = project_rows.project_and_role(cur, code.upper(), actor.person.id)
+    if found is None:
         raise Missing("project")
-    check_project(actor, project, project_rows.members(cur, project.id).get(actor.person.id), action)
-    return project
+    check_project(actor, *found, action)
+    return found[0]
 
 
 def check_project(actor: Actor, project: Project, member_role: str | None, action: ProjectAction) -> None:

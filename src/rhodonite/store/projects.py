@@ -25,6 +25,17 @@ def project_by_code(cur: Cursor, code: str) -> Project | None:
     return _project(row) if row else None
 
 
+def project_and_role(cur: Cursor, code: str, person_id: str) -> tuple[Project, str | None] | None:
+    """A project without its states and members, and the role that a person has in it."""
+    columns = ", ".join(f"p.{name.strip()}" for name in _COLUMNS.split(","))
+    row = fetch_one(
+        cur,
+        f"SELECT {columns}, m.role FROM projects p LEFT JOIN members m ON m.project_id = p.id AND m.person_id = %s WHERE p.code = %s",
+        (person_id, code),
+    )
+    return (_project(row[:-1]), row[-1]) if row else None
+
+
 def project(cur: Cursor, project_id: str) -> Project | None:
     """A project without its states and members."""
     row = fetch_one(cur, f"SELECT {_COLUMNS} FROM projects WHERE id = %s", (project_id,))

@@ -21,7 +21,17 @@ export function useSession() {
   });
 }
 
-export function usePeople() {
+export interface People {
+  all: Person[];
+  active: Person[];
+  byId: Map<string, Person>;
+}
+
+/** Asked for once by the frame; every cell that shows a person reads it here. */
+export const PeopleContext = createContext<People>({ all: [], active: [], byId: new Map() });
+export const usePeople = () => useContext(PeopleContext);
+
+export function useAskPeople(): People {
   const query = useQuery({ queryKey: ["people"], queryFn: () => ask(client.GET("/api/people")), staleTime: 60_000 });
   const people = query.data;
   return useMemo(() => {

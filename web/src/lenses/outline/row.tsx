@@ -1,7 +1,7 @@
 /** One row of the outline. */
 import { useDraggable } from "@dnd-kit/core";
 import { ChevronDown, ChevronRight, GripVertical } from "lucide-react";
-import { memo } from "react";
+import { memo, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { Menu } from "../../parts/basics";
@@ -42,7 +42,8 @@ interface Props {
 
 export const OutlineRowView = memo(function OutlineRowView(props: Props) {
   const { row, depth, number, dim, folded, hasBelow, columns, selected, opened, canEdit, actions } = props;
-  const drag = useDraggable({ id: row.id, disabled: !canEdit });
+  // what only the pointer needs is made when the pointer comes, so that rows that scroll by stay light
+  const [warm, setWarm] = useState(false);
   return (
     // biome-ignore lint/a11y/useFocusableInteractive: the cells take the focus
     <div
@@ -52,15 +53,15 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
       aria-expanded={hasBelow ? !folded : undefined}
       aria-selected={selected}
       data-row={row.id}
+      onPointerEnter={() => setWarm(true)}
+      onPointerLeave={() => setWarm(false)}
       className={`group flex h-[29px] items-center border-b border-rule/60 pl-1 ${
         selected ? "bg-rose-soft" : opened ? "bg-rose-soft/60" : "hover:bg-paper"
-      } ${opened ? "shadow-[inset_3px_0_0_var(--color-rose)]" : ""} ${row.is_summary ? "font-semibold" : ""} ${dim ? "text-ink-3" : ""} ${
-        drag.isDragging ? "opacity-50" : ""
-      }`}
+      } ${opened ? "shadow-[inset_3px_0_0_var(--color-rose)]" : ""} ${row.is_summary ? "font-semibold" : ""} ${dim ? "text-ink-3" : ""}`}
     >
       {columns.map((column) =>
         column.id === "title" ? (
-          <TitleCell key="title" {...props} drag={drag} />
+          <TitleCell key="title" {...props} warm={warm && canEdit} />
         ) : (
           <OtherCell key={column.id} {...props} column={column} />
         ),
@@ -81,8 +82,24 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
   );
 });
 
-function TitleCell(props: Props & { drag: ReturnType<typeof useDraggable> }) {
-  const { row, depth, number, folded, hasBelow, project, active, editing, canEdit, actions, drag } = props;
+function Grip({ id }: { id: string }) {
+  const drag = useDraggable({ id });
+  return (
+    <span
+      ref={drag.setNodeRef}
+      {...drag.listeners}
+      data-grip
+      className="flex-none cursor-grab touch-none text-ink-3"
+      aria-hidden="true"
+    >
+      <GripVertical size={13} />
+    </span>
+  );
+}
+
+function TitleCell(props: Props & { warm: boolean }) {
+  const { row, depth, number, folded, hasBelow, project, active, editing, canEdit, actions, warm } = props;
+  const [menu, setMenu] = useState(false);
   const isActive = active === "title";
   const title = props.columns[0] as Column;
   const facet = (
@@ -109,14 +126,7 @@ function TitleCell(props: Props & { drag: ReturnType<typeof useDraggable> }) {
       }
       onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
     >
-      <span
-        ref={drag.setNodeRef}
-        {...drag.listeners}
-        className={`flex-none text-ink-3 ${canEdit ? "cursor-grab opacity-0 group-hover:opacity-100" : "invisible"}`}
-        aria-hidden="true"
-      >
-        <GripVertical size={13} />
-      </span>
+      {warm ? <Grip id={row.id} /> : <span className="w-[13px] flex-none" />}
       {hasBelow ? (
         <button
           type="button"
@@ -133,8 +143,10 @@ function TitleCell(props: Props & { drag: ReturnType<typeof useDraggable> }) {
       ) : (
         <span className="w-3.5 flex-none" />
       )}
-      {canEdit && !row.is_summary ? (
+      {(warm || menu) && !row.is_summary ? (
         <StateMenu
+          open={menu}
+          onOpenChange={setMenu}
           project={project}
           row={row}
           trigger={facet}

@@ -65,7 +65,12 @@ export default function Schedule({ project, outline, inside, changes, opened, op
   useLayoutEffect(() => {
     const node = scroller.current;
     if (!node) return;
-    const read = () => setView({ left: node.scrollLeft, width: node.clientWidth });
+    const read = () =>
+      setView((now) =>
+        now.left === node.scrollLeft && now.width === node.clientWidth
+          ? now
+          : { left: node.scrollLeft, width: node.clientWidth },
+      );
     const watch = new ResizeObserver(read);
     watch.observe(node);
     node.addEventListener("scroll", read, { passive: true });
