@@ -1,0 +1,63 @@
+"""Takes the pictures of the README from a running demo whose clock stands at 2027-03-17T09:42."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+URL = os.environ.get("RHODONITE_PICTURES_URL", "http://127.0.0.1:8470")
+CSV = b"WBS,Task,Who,Start,Due,Days,Status\n1,Boat house,,,,,\n1.1,Clear the slip,Zoltan,8/3/2027,12/3/2027,5,Ready\n1.2,New doors,Nobody Here,15/3/2027,,4,Ready\n1.3,Paint,Priya Nandakumar,soon,,2,Ready\n"
+
+
+def open_task(page: Page) -> None:
+    """Open a task that has something to say."""
+    page.locator('[role=row]:has(span[title="Cast replacement bars"]) [data-cell=title]').click()
+    page.keyboard.press("Alt+Enter")
+    page.get_by_label("Description").wait_for()
+
+
+def choose_file(page: Page) -> None:
+    """Choose a file with two cells that cannot be read."""
+    page.set_input_files("input[type=file]", [{"name": "boat house.csv", "mimeType": "text/csv", "buffer": CSV}])
+    page.get_by_text("cannot be read.").wait_for()
+
+
+PICTURES = {
+    "work": ("/work", None),
+    "brief": ("/p/LAN/brief", lambda page: page.locator("figure svg").wait_for()),
+    "outline": ("/p/LAN/outline", None),
+    "folio": ("/p/LAN/outline", open_task),
+    "board": ("/p/LAN/board", None),
+    "schedule": ("/p/LAN/schedule", None),
+    "desk": ("/desk", None),
+    "import": ("/p/MIL/import", choose_file),
+    "settings": ("/p/LAN/settings", None),
+}
+
+
+def main() -> None:
+    """Take them all."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(URL)
+        page.get_by_role("button", name="Ines Oduya").click()
+        page.get_by_role("navigation", name="Places").wait_for()
+        for name, (path, act) in PICTURES.items():
+            page.goto(URL + path)
+            page.get_by_role("navigation", name="Places").wait_for()
+            page.wait_for_load_state("load")
+            page.wait_for_timeout(900)
+            if act:
+                act(page)
+                page.wait_for_timeout(300)
+            page.screenshot(path=FOLDER / f"{name}.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
