@@ -3,7 +3,7 @@ import { lazy, Suspense, useCallback, useEffect, useMemo } from "react";
 import { Navigate, useParams, useSearchParams } from "react-router";
 import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
 import { useChanges, useOutline, useRows } from "../../data/rows";
-import { scopeOnly, useScope } from "../../data/scope";
+import { readScope, useScope, writeScope } from "../../data/scope";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
 import { Horizon } from "../../shell/horizon";
@@ -96,7 +96,7 @@ export default function ProjectPlace() {
         <ScopeSentence
           project={project.data}
           answer={answer.data}
-          end={lens === "outline" && <ExportLink code={upper} params={params} />}
+          end={<ExportLink code={upper} lens={lens} params={params} />}
         >
           {lens === "board" && <BoardWords />}
         </ScopeSentence>
@@ -141,12 +141,33 @@ export default function ProjectPlace() {
   );
 }
 
-/** The tasks shown, as CSV. */
-function ExportLink({ code, params }: { code: string; params: URLSearchParams }) {
+/** What each lens shows of a task, as columns of the CSV file. */
+const CSV_COLUMNS: Record<string, string[]> = {
+  outline: [
+    "number",
+    "outline",
+    "title",
+    "state",
+    "owner",
+    "priority",
+    "start",
+    "finish",
+    "duration",
+    "deadline",
+    "percent",
+  ],
+  board: ["number", "title", "kind", "state", "owner", "priority", "finish", "late", "held"],
+  schedule: ["number", "outline", "title", "owner", "start", "finish", "duration", "percent", "deadline"],
+};
+
+/** The tasks within the sentence, as CSV, with the columns of the lens. */
+function ExportLink({ code, lens, params }: { code: string; lens: string; params: URLSearchParams }) {
+  const query = writeScope(new URLSearchParams(), readScope(params));
+  for (const column of CSV_COLUMNS[lens] ?? []) query.append("column", column);
   return (
     <a
       className="underline decoration-rule-2 hover:text-ink"
-      href={`/api/projects/${code}/tasks.csv${scopeOnly(params)}`}
+      href={`/api/projects/${code}/tasks.csv?${query}`}
       download
     >
       as CSV

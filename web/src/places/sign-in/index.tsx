@@ -59,7 +59,7 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
                     <span>
                       <b className="block font-semibold">{person.name}</b>
                       <span className="text-[12.5px] text-ink-2">
-                        {person.title}. {person.role}: {MAY[person.role]}
+                        {person.title}. {person.role === "administrator" ? "An" : "A"} {person.role} {MAY[person.role]}.
                       </span>
                     </span>
                   </button>
