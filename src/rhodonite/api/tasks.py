@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from ..core.errors import RuleError
 from ..core.model import Health, Kind, Priority, StateClass
 from ..formats.rows import json_array
-from ..services import tasks, undo
+from ..services import outline, tasks, undo
 from ..services.context import new_id
 from ..services.plans import Mark
 from .use import Use, Using, needs
@@ -180,7 +180,7 @@ def add_tasks(code: str, body: TasksNew, use: Using, since: Since = None) -> Res
 @router.post("/projects/{code}/tasks/paste", openapi_extra=needs("edit"), response_model=RowsOut)
 def paste_lines(code: str, body: Paste, use: Using, since: Since = None) -> Response:
     """Write one task for each line of a text."""
-    use.write(tasks.paste_lines, code, body.text, parent_id=body.parent_id, after_id=body.after_id)
+    use.write(outline.paste_lines, code, body.text, parent_id=body.parent_id, after_id=body.after_id)
     return _rows(use, code, since, changed=True)
 
 
@@ -194,28 +194,28 @@ def edit_tasks(code: str, body: TasksEdit, use: Using, since: Since = None) -> R
 @router.post("/projects/{code}/tasks/move", openapi_extra=needs("edit"), response_model=RowsOut)
 def move_tasks(code: str, body: Move, use: Using, since: Since = None) -> Response:
     """Put tasks elsewhere in the outline."""
-    use.write(tasks.move_tasks, code, body.ids, parent_id=body.parent_id, after_id=body.after_id)
+    use.write(outline.move_tasks, code, body.ids, parent_id=body.parent_id, after_id=body.after_id)
     return _rows(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/step", openapi_extra=needs("edit"), response_model=RowsOut)
 def step_tasks(code: str, body: StepIn, use: Using, since: Since = None) -> Response:
     """Indent, outdent or move tasks past a sibling."""
-    use.write(tasks.step_tasks, code, body.ids, body.how)
+    use.write(outline.step_tasks, code, body.ids, body.how)
     return _rows(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/drop", openapi_extra=needs("edit"), response_model=RowsOut)
 def drop_on_board(code: str, body: Drop, use: Using, since: Since = None) -> Response:
     """Put slips down on the board."""
-    use.write(tasks.move_on_board, code, tasks.BoardDrop(**body.model_dump()))
+    use.write(outline.move_on_board, code, outline.BoardDrop(**body.model_dump()))
     return _rows(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/delete", openapi_extra=needs("edit"), response_model=RowsOut)
 def delete_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
     """Put tasks, with all under them, into the bin."""
-    use.write(tasks.delete_tasks, code, body.ids)
+    use.write(outline.delete_tasks, code, body.ids)
     return _rows(use, code, since, changed=True)
 
 
@@ -224,7 +224,7 @@ def read_bin(code: str, use: Using) -> list[BinItem]:
     """What was deleted, the latest first."""
     return [
         BinItem(id=t.id, number=t.number, title=t.title, deleted_at=t.deleted_at, parent_id=t.parent_id)
-        for t in use.read(tasks.read_bin, code)
+        for t in use.read(outline.read_bin, code)
         if t.deleted_at
     ]
 
@@ -232,7 +232,7 @@ def read_bin(code: str, use: Using) -> list[BinItem]:
 @router.post("/projects/{code}/tasks/restore", openapi_extra=needs("edit"), response_model=RowsOut)
 def restore_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
     """Take tasks out of the bin."""
-    use.write(tasks.restore_tasks, code, body.ids)
+    use.write(outline.restore_tasks, code, body.ids)
     return _rows(use, code, since, changed=True)
 
 

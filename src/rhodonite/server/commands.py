@@ -16,6 +16,7 @@ from ..core.errors import RuleError
 from ..services.people import create_administrator
 from ..store.database import Database
 from ..store.migrate import migrate
+from ..store.people import all_people
 from . import backup as backups
 from . import checks, web_build
 from .mariadb import StartFailure
@@ -105,6 +106,10 @@ def serve() -> None:
 
     def announce(ready: Settings) -> None:
         say(f"\nRhodonite is ready: {ready.base_url or f'http://{ready.host}:{ready.port}'}")
+        database = Database(ready.database_url, 2)
+        if not database.read(all_people):
+            say("Nobody can sign in yet. Add the first administrator: ./rhodonite admin create-person E-MAIL")
+        database.close()
 
     run(settings, _migrate, announce)
 

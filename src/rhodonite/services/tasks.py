@@ -10,20 +10,19 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ..core import outline as outlines
 from ..core import tasks as task_rules
 from ..core.access import ProjectAction
 from ..core.dates import read_moment
 from ..core.durations import read_duration
 from ..core.errors import RuleError
 from ..core.model import Task
-from ..core.places import place_between, places_between
+from ..core.places import place_between
 from ..core.plan import Plan
 from ..store import journal as journal_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
-from .context import Actor, AlreadyDone, Clash, Log, Missing, new_id, open_project, writing
+from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
 from .plans import PLANS, HeldPlan, Mark
 
 MOST_AT_ONCE = 5000
@@ -90,34 +89,10 @@ def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> N
     """
     _check_count(len(new))
     try:
-        with changing(cur, actor, code, f"added {_counted(len(new))}") as (log, held):
+        with changing(cur, actor, code, f"added {counted(len(new))}") as (log, held):
             insert_tasks(cur, actor, log, held.plan, new)
     except AlreadyDone:
         return
-
-
-def paste_lines(cur: Cursor, actor: Actor, code: str, text: str, *, parent_id: str | None, after_id: str | None) -> int:
-    """Write one task for each pasted line; indentation becomes nesting. Returns how many.
-
-    Args:
-        after_id: the sibling that the outermost lines stand behind; None: first, ``"end"``: last.
-
-    Raises:
-        RuleError: there is no line with anything in it.
-    """
-    lines = outlines.read_lines(text)
-    if not lines:
-        raise RuleError("There is nothing to paste: copy some lines of text first.", "text")
-    ids = [new_id() for _ in lines]
-    new: list[NewTask] = []
-    for task_id, line, above in zip(ids, lines, outlines.nest(lines), strict=True):
-        if above is not None:
-            new.append(NewTask(task_id, line.title[: task_rules.LONGEST_TITLE], ids[above], "end"))
-        else:
-            new.append(NewTask(task_id, line.title[: task_rules.LONGEST_TITLE], parent_id, after_id))
-            after_id = after_id if after_id == "end" else task_id
-    add_tasks(cur, actor, code, new)
-    return len(new)
 
 
 def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[NewTask]) -> None:
@@ -251,13 +226,13 @@ def _what(edits: Sequence[TaskEdit]) -> str:
         "owner_id": "owner", "state_id": "state", "held_reason": "held", "push_to": "finish (pushed)", "percent": "percent done",
     }  # fmt: skip
     return f"changed {', '.join(words.get(name, name) for name in names)}"[:80] + (
-        f" of {_counted(len(edits))}" if len(edits) > 1 else ""
+        f" of {counted(len(edits))}" if len(edits) > 1 else ""
     )
 
 
 def apply_edit(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, wanted: Mapping[str, Any]) -> None:
     """Write one edit and what follows from it."""
-    task = _living(plan, task_id)
+    task = living(plan, task_id)
     now = actor.clock.now()
     rest = dict(wanted)
     description = rest.pop("description", None)
@@ -311,7 +286,8 @@ def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> N
     task_rows.update_task(cur, task.id, fields, log.revision)
 
 
-def _living(plan: Plan, task_id: str) -> Task:
+def living(plan: Plan, task_id: str) -> Task:
+    """A task that is not in the bin. Raises Missing where there is none."""
     task = plan.tasks.get(task_id)
     if task is None or task.deleted_at is not None:
         raise Missing("task")
@@ -359,138 +335,8 @@ def _shown(task: Task, name: str, cur: Cursor) -> Any:
     return value.isoformat() if isinstance(value, datetime) else list(value) if isinstance(value, tuple) else value
 
 
-def move_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, parent_id: str | None, after_id: str | None) -> None:
-    """Put tasks, with all under them, beneath a parent, behind a sibling."""
-    try:
-        with changing(cur, actor, code, f"moved {_counted(len(ids))}") as (log, held):
-            plan = held.plan
-            for one in [*ids, *([parent_id] if parent_id else [])]:
-                _living(plan, one)
-            if parent_id and plan.tasks[parent_id].kind == "milestone":
-                raise RuleError("A milestone is a moment and holds no tasks. Choose another place.", "parent_id")
-            _write_placings(cur, log, plan, outlines.move(plan.outline, ids, parent_id, after_id))
-    except AlreadyDone:
-        return
-
-
-def step_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], how: outlines.Step) -> None:
-    """Indent, outdent or move tasks past a sibling."""
-    words = {"indent": "indented", "outdent": "outdented", "up": "moved up", "down": "moved down"}
-    try:
-        with changing(cur, actor, code, f"{words[how]} {_counted(len(ids))}") as (log, held):
-            for one in ids:
-                _living(held.plan, one)
-            placings = outlines.step(held.plan.outline, ids, how)
-            above = {held.plan.tasks[p.parent_id] for p in placings if p.parent_id}
-            if any(task.kind == "milestone" for task in above):
-                raise RuleError("A milestone is a moment and holds no tasks.", "parent_id")
-            _write_placings(cur, log, held.plan, placings)
-    except AlreadyDone:
-        return
-
-
-def _write_placings(cur: Cursor, log: Log, plan: Plan, placings: Sequence[outlines.Placing]) -> None:
-    for placing in placings:
-        task = plan.tasks[placing.task_id]
-        fields = {"parent_id": placing.parent_id, "place": placing.place}
-        write_fields(cur, log, task, {k: v for k, v in fields.items() if getattr(task, k) != v})
-
-
-@dataclass(frozen=True, slots=True)
-class BoardDrop:
-    """Where slips are put down: the column, the slip to stand behind (None: on top), and what its row sets."""
-
-    ids: list[str]
-    state_id: str
-    after_id: str | None
-    fields: dict[str, Any]
-
-
-def move_on_board(cur: Cursor, actor: Actor, code: str, drop: BoardDrop) -> None:
-    """Put slips into a column, behind a slip; a row of the board may set the owner, parent, kind or priority too."""
-    try:
-        with changing(cur, actor, code, f"moved {_counted(len(drop.ids))} on the board") as (log, held):
-            plan = held.plan
-            places = _board_places(plan, drop)
-            for task_id, place in zip(drop.ids, places, strict=True):
-                _drop_one(cur, actor, log, plan, task_id, place, drop)
-    except AlreadyDone:
-        return
-
-
-def _drop_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, place: str, drop: BoardDrop) -> None:
-    task = _living(plan, task_id)
-    wanted = dict(drop.fields)
-    parent_id = wanted.pop("parent_id", task.parent_id)
-    if task.state_id != drop.state_id:
-        wanted["state_id"] = drop.state_id
-    if parent_id != task.parent_id:
-        _write_placings(cur, log, plan, outlines.move(plan.outline, [task_id], parent_id, "end"))
-    apply_edit(cur, actor, log, plan, task_id, wanted)
-    write_fields(cur, log, task, {"board_place": place})
-
-
-def _board_places(plan: Plan, drop: BoardDrop) -> list[str]:
-    column = sorted(
-        (t for t in plan.tasks.values() if t.state_id == drop.state_id and t.deleted_at is None and t.id not in drop.ids),
-        key=lambda t: (t.board_place, t.number),
-    )
-    index = next((i + 1 for i, t in enumerate(column) if t.id == drop.after_id), 0 if drop.after_id is None else len(column))
-    low = column[index - 1].board_place if index else None
-    high = next((t.board_place for t in column[index:] if low is None or t.board_place > low), None)
-    return places_between(low, high, len(drop.ids))
-
-
-def delete_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
-    """Put tasks, with all under them, into the bin."""
-    try:
-        with changing(cur, actor, code, f"deleted {_counted(len(ids))}") as (log, held):
-            plan, at = held.plan, actor.clock.now()
-            doomed = dict.fromkeys(one for top in ids if top in plan.rows for one in [top, *plan.outline.below(top)])
-            for one in doomed:
-                write_fields(cur, log, plan.tasks[one], {"deleted_at": at})
-    except AlreadyDone:
-        return
-
-
-def read_bin(cur: Cursor, actor: Actor, code: str) -> list[Task]:
-    """What was deleted from a project, the latest first."""
-    project = open_project(cur, actor, code, "see")
-    return task_rows.tasks_in_bin(cur, project.id, 500)
-
-
-def restore_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
-    """Take tasks out of the bin, with those under them that went in with them.
-
-    A task whose parent is still in the bin comes back at the top level.
-    """
-    try:
-        with changing(cur, actor, code, f"restored {_counted(len(ids))}") as (log, held):
-            binned = {t.id: t for t in task_rows.tasks_in_bin(cur, held.plan.project.id, 100_000)}
-            wanted = _with_companions(binned, [one for one in ids if one in binned])
-            for task in wanted.values():
-                fields: dict[str, Any] = {"deleted_at": None}
-                if task.parent_id and task.parent_id not in held.plan.rows and task.parent_id not in wanted:
-                    fields["parent_id"] = None
-                write_fields(cur, log, task, fields)
-    except AlreadyDone:
-        return
-
-
-def _with_companions(binned: dict[str, Task], ids: Sequence[str]) -> dict[str, Task]:
-    chosen = {one: binned[one] for one in ids}
-    while True:
-        more = {
-            t.id: t
-            for t in binned.values()
-            if t.id not in chosen and t.parent_id in chosen and t.deleted_at == chosen[t.parent_id].deleted_at
-        }
-        if not more:
-            return chosen
-        chosen |= more
-
-
-def _counted(number: int) -> str:
+def counted(number: int) -> str:
+    """``a task``, ``3 tasks``."""
     return "a task" if number == 1 else f"{number} tasks"
 
 

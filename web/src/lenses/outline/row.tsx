@@ -144,18 +144,22 @@ function TitleCell(props: Props & { warm: boolean }) {
         <span className="w-3.5 flex-none" />
       )}
       {(warm || menu) && !row.is_summary ? (
-        <StateMenu
-          open={menu}
-          onOpenChange={setMenu}
-          project={project}
-          row={row}
-          trigger={facet}
-          onChoose={(state) =>
-            actions
-              .save(row, { ...title, id: "state", field: "state_id" }, state, shownState(project, row, state))
-              .catch(() => {})
-          }
-        />
+        // biome-ignore lint/a11y/noStaticElementInteractions: only keeps a click from moving the focus to the cell
+        // biome-ignore lint/a11y/useKeyWithClickEvents: only keeps a click from moving the focus to the cell
+        <span className="flex flex-none" onClick={(event) => event.stopPropagation()}>
+          <StateMenu
+            open={menu}
+            onOpenChange={setMenu}
+            project={project}
+            row={row}
+            trigger={facet}
+            onChoose={(state) =>
+              actions
+                .save(row, { ...title, id: "state", field: "state_id" }, state, shownState(project, row, state))
+                .catch(() => {})
+            }
+          />
+        </span>
       ) : (
         <Facet row={row} />
       )}
