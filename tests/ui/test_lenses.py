@@ -369,3 +369,34 @@ def test_small_screens_stay_usable(sit: Callable[..., Desk], path: str) -> None:
     page = desk.go(path)
     expect(page.get_by_role("main")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_typing_begins_an_edit_and_nothing_typed_waits_for_the_server(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B", "C")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    # a slow server: each answer takes a while, typing goes on
+    page.route(f"**/api/projects/{made.code}/tasks*", lambda route: (page.wait_for_timeout(150), route.continue_()))
+    desk.cell("A", "duration").click()
+    for text in ("2 d", "6h", "1 w"):
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+    expect(desk.cell("C", "duration")).to_have_text("5 d")
+    page.unroute(f"**/api/projects/{made.code}/tasks*")
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
+    rows = made.rows()
+    assert [rows[title]["duration"] for title in "ABC"] == [900, 360, 2250]
+
+
+def test_titles_typed_in_a_hurry_keep_their_order(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    page.get_by_label("Write a task and press Enter").click()
+    titles = [f"Stone {number}" for number in range(1, 31)]
+    for title in titles:
+        page.keyboard.insert_text(title)
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    rows = sorted(made.rows().values(), key=lambda row: row["place"])
+    assert [row["title"] for row in rows] == titles
+    assert [row["number"] for row in rows] == list(range(1, 31))

@@ -89,27 +89,34 @@ export function newId(): string {
 
 const AGAIN = new Set([0, 502, 503, 504]);
 
+let last: Promise<unknown> = Promise.resolve();
+
+/** Resolves when every change made so far has arrived or was refused. */
+export const allSent = () => last;
+
 /**
- * Send a change until it arrives. It carries an id of its own, so that sending it again is harmless.
- * While the server is away the change waits and the sheet bar says so; when the session has ended it waits for sign-in.
+ * Send a change, after those that were made before it, until it arrives. It carries an id of its own, so that sending
+ * it again is harmless. While the server is away changes wait, and the sheet bar says so.
  */
-export async function send<T>(make: (headers: { "Rhodonite-Change": string }) => Promise<Answer<T>>): Promise<T> {
-  const headers = { "Rhodonite-Change": newId() };
+export function send<T>(make: (headers: { "Rhodonite-Change": string }) => Promise<Answer<T>>): Promise<T> {
   saveStatus.begin();
-  try {
-    for (let attempt = 0; ; attempt++) {
-      try {
-        const answer = await ask(make(headers));
-        saveStatus.saved();
-        return answer;
-      } catch (error) {
-        if (!(error instanceof Problem)) throw error;
-        if (error.status === 401) await saveStatus.signInAgain();
-        else if (AGAIN.has(error.status)) await saveStatus.waitOffline(Math.min(500 * 2 ** attempt, 5000));
-        else throw error;
-      }
+  const mine = last.then(() => deliver(make)).finally(saveStatus.end);
+  last = mine.catch(() => {});
+  return mine;
+}
+
+async function deliver<T>(make: (headers: { "Rhodonite-Change": string }) => Promise<Answer<T>>): Promise<T> {
+  const headers = { "Rhodonite-Change": newId() };
+  for (let attempt = 0; ; attempt++) {
+    try {
+      const answer = await ask(make(headers));
+      saveStatus.saved();
+      return answer;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      if (error.status === 401) await saveStatus.signInAgain();
+      else if (AGAIN.has(error.status)) await saveStatus.waitOffline(Math.min(500 * 2 ** attempt, 5000));
+      else throw error;
     }
-  } finally {
-    saveStatus.end();
   }
 }

@@ -1,6 +1,6 @@
 /** What was changed on this page, so that it can be taken back, for as long as the page is open. */
 import type { QueryClient } from "@tanstack/react-query";
-import { client, Problem, send } from "./api";
+import { allSent, client, Problem, send } from "./api";
 import { note } from "./notes";
 import { makeStore } from "./store";
 
@@ -37,6 +37,7 @@ async function takeBack(from: Done): Promise<Done | null> {
 
 /** Take the last change back. */
 export async function undo() {
+  await allSent(); // what was done last may still be on its way
   const last = done.get().at(-1);
   if (!last) return;
   done.set(done.get().slice(0, -1));
@@ -49,6 +50,7 @@ export async function undo() {
 
 /** Do again what was taken back last. */
 export async function redo() {
+  await allSent();
   const last = undone.at(-1);
   if (!last) return;
   undone = undone.slice(0, -1);

@@ -378,7 +378,7 @@ export function TextField({
     saving.current = true;
     try {
       await onSave(typed);
-      setTyped(null);
+      setTyped((now) => (now === typed ? null : now)); // what was typed meanwhile stays
       setWrong("");
     } catch (error) {
       setWrong(error instanceof Problem ? error.sentence : String(error));
@@ -433,8 +433,8 @@ function Description({ id, text, canEdit, edit }: { id: string; text: string; ca
     }
     try {
       await edit("Description", { description: typed });
-      localStorage.removeItem(key);
-      setTyped(null);
+      if (localStorage.getItem(key) === typed) localStorage.removeItem(key);
+      setTyped((now) => (now === typed ? null : now));
       setWrong("");
     } catch (error) {
       setWrong(error instanceof Problem ? error.sentence : String(error));

@@ -1,6 +1,6 @@
 /** One cell of the outline: shows a value and edits it in place. */
 import { useEffect, useRef, useState } from "react";
-import { Problem, type Project, type TaskRow } from "../../data/api";
+import type { Project, TaskRow } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { sayFull } from "../../parts/say";
 import { type Column, cellText } from "./columns";
@@ -30,76 +30,66 @@ export function CellText({ row, column, project }: { row: TaskRow; column: Colum
   );
 }
 
-/** Type over a cell. Enter saves, Escape puts back; what was refused stays typed, with the reason. */
+/** Type over a cell. Enter saves, Escape puts back; leaving it saves too. What is refused later opens again as typed. */
 export function CellInput({
   first,
+  shown,
+  wrong,
   label,
   onSave,
   onDone,
   right,
 }: {
+  /** what stands in the field at first: the value, what was typed to begin, or what was refused */
   first: string;
+  /** the value as it stands */
+  shown: string;
+  /** why it was refused */
+  wrong?: string;
   label: string;
-  onSave: (text: string) => Promise<void>;
+  onSave: (text: string) => void;
   /** how: where to go from here */
   onDone: (how: "stay" | "down" | "next" | "back") => void;
   right?: boolean;
 }) {
   const [text, setText] = useState(first);
-  const [wrong, setWrong] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const finished = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the field opens
   useEffect(() => {
     input.current?.focus();
-    input.current?.select();
+    if (first === shown || wrong) input.current?.select();
   }, []);
-  async function save(how: "stay" | "down" | "next" | "back") {
+  function leave(how: "stay" | "down" | "next" | "back", save = true) {
     if (finished.current) return;
     finished.current = true;
-    if (text === first) {
-      onDone(how);
-      return;
-    }
-    const saving = onSave(text);
-    try {
-      // a refusal comes back while the cell is still there to tell it; a good answer need not be waited for
-      await Promise.race([saving, new Promise((done) => setTimeout(done, 1500))]);
-      onDone(how);
-    } catch (error) {
-      finished.current = false;
-      setWrong(error instanceof Problem ? error.sentence : String(error));
-      input.current?.focus();
-    }
+    onDone(how);
+    if (save && text !== shown) onSave(text);
   }
   return (
     <span className="relative block w-full">
       <input
         ref={input}
         aria-label={label}
-        aria-invalid={wrong ? true : undefined}
+        aria-invalid={wrong && text === first ? true : undefined}
         className={`h-[27px] w-full border border-rose bg-sheet px-1.5 text-ink outline-none ${right ? "text-right" : ""}`}
         value={text}
-        onChange={(event) => {
-          setText(event.target.value);
-          setWrong("");
-        }}
-        onBlur={() => save("stay")}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => leave("stay")}
         onKeyDown={(event) => {
           event.stopPropagation();
-          if (event.key === "Enter") save("down");
-          else if (event.key === "Escape") {
-            finished.current = true;
-            onDone("stay");
-          } else if (event.key === "Tab") {
+          if (event.key === "Enter") leave("down");
+          else if (event.key === "Escape") leave("stay", false);
+          else if (event.key === "Tab") {
             event.preventDefault();
-            save(event.shiftKey ? "back" : "next");
+            leave(event.shiftKey ? "back" : "next");
           }
         }}
       />
-      {wrong && (
+      {wrong && text === first && (
         <span
           role="alert"
-          className="absolute top-[29px] left-0 z-20 w-max max-w-80 border border-ember bg-ember-soft px-2 py-1 text-left whitespace-normal text-ink"
+          className="absolute top-[29px] left-0 z-20 w-max max-w-80 border border-ember bg-ember-soft px-2 py-1 text-left font-normal whitespace-normal text-ink"
         >
           {wrong}
         </span>

@@ -10,8 +10,9 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { TaskRow } from "../../data/api";
+import { Problem, type TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
+import { note } from "../../data/notes";
 import type { OutlineRow } from "../../data/rows";
 import { Button, Empty, Menu, MenuItem, MenuLine } from "../../parts/basics";
 import { count } from "../../parts/say";
@@ -36,6 +37,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   const [folded, setFolded] = useState<Set<string>>(() => readFolds(project.code));
   const [at, setAt] = useState<At | null>(null);
   const [editing, setEditing] = useState<string | null>(null);
+  const [refused, setRefused] = useState<string>();
   const [selected, setSelected] = useState<Set<string>>(new Set());
   const [anchor, setAnchor] = useState<string | null>(null);
   const [drop, setDrop] = useState<Drop | null>(null);
@@ -118,6 +120,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
       },
       endEdit: (id, column, how) => {
         setEditing(null);
+        setRefused(undefined);
         const state = live.current;
         const index = state.rows.findIndex((one) => one.row.id === id);
         const place = state.columns.findIndex((one) => one.id === column);
@@ -137,8 +140,19 @@ export default function Outline({ project, outline, inside, changes, opened, ope
         const ids = column.id === "title" ? [row.id] : chosen(row.id);
         const what = ids.length > 1 ? `${column.head} of ${ids.length} tasks` : `${column.head} of “${row.title}”`;
         const edits = ids.map((id) => ({ id, fields: { [column.field]: value }, shown }));
-        if (column.typed) await changes.edit(what, edits);
-        else await changes.editOrTell(what, edits);
+        try {
+          await changes.edit(what, edits);
+        } catch (error) {
+          const sentence = error instanceof Problem ? error.sentence : String(error);
+          // what was typed comes back to its cell with the reason, unless another cell is being typed in by now
+          if (!column.typed || live.current.editing !== null) {
+            note(column.typed ? `${sentence} You typed “${value}” for “${row.title}”.` : sentence, "wrong");
+          } else {
+            setRefused(sentence);
+            setAt({ id: row.id, column: column.id });
+            setEditing(String(value));
+          }
+        }
       },
       fold: (id) =>
         setFolded((now) => {
@@ -352,6 +366,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
                       project={project}
                       active={isAt ? at.column : null}
                       editing={isAt ? editing : null}
+                      refused={isAt ? refused : undefined}
                       selected={selected.has(one.row.id)}
                       opened={opened === one.row.id}
                       canEdit={canEdit}

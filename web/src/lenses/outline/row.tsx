@@ -16,7 +16,7 @@ export interface RowActions {
   focus: (id: string, column: ColumnId, how?: "range" | "more") => void;
   beginEdit: (id: string, column: ColumnId) => void;
   endEdit: (id: string, column: ColumnId, how: "stay" | "down" | "next" | "back") => void;
-  save: (row: TaskRow, column: Column, value: unknown, shown?: Partial<TaskRow>) => Promise<void>;
+  save: (row: TaskRow, column: Column, value: unknown, shown?: Partial<TaskRow>) => void;
   fold: (id: string) => void;
   open: (row: TaskRow) => void;
 }
@@ -33,6 +33,8 @@ interface Props {
   project: Project;
   active: ColumnId | null;
   editing: string | null;
+  /** why what stands in the field was refused */
+  refused?: string;
   selected: boolean;
   opened: boolean;
   canEdit: boolean;
@@ -154,9 +156,7 @@ function TitleCell(props: Props & { warm: boolean }) {
             row={row}
             trigger={facet}
             onChoose={(state) =>
-              actions
-                .save(row, { ...title, id: "state", field: "state_id" }, state, shownState(project, row, state))
-                .catch(() => {})
+              actions.save(row, { ...title, id: "state", field: "state_id" }, state, shownState(project, row, state))
             }
           />
         </span>
@@ -166,6 +166,8 @@ function TitleCell(props: Props & { warm: boolean }) {
       {editing !== null && isActive ? (
         <CellInput
           first={editing || row.title}
+          shown={row.title}
+          wrong={props.refused}
           label="Title"
           onSave={(text) => actions.save(row, title, text, { title: text })}
           onDone={(how) => actions.endEdit(row.id, "title", how)}
@@ -230,6 +232,8 @@ function OtherCell(props: Props & { column: Column }) {
         editing !== null && isActive ? (
           <CellInput
             first={editing || cellText(row, column.id, project, now)}
+            shown={cellText(row, column.id, project, now)}
+            wrong={props.refused}
             label={column.head}
             right={column.right}
             onSave={(text) => actions.save(row, column, text)}
@@ -259,8 +263,7 @@ function Chosen(props: Props & { column: Column; computed: boolean; isActive: bo
       <CellText row={row} column={column} project={project} />
     );
   if (!canEdit || computed) return shown;
-  const save = (value: unknown, change: Partial<TaskRow>) =>
-    void actions.save(row, column, value, change).catch(() => {});
+  const save = (value: unknown, change: Partial<TaskRow>) => actions.save(row, column, value, change);
   const button = (
     <button
       type="button"
