@@ -13,7 +13,7 @@ import typer
 from pydantic import ValidationError
 
 from ..core.errors import RuleError
-from ..services.people import create_administrator
+from ..services.people import create_administrator, demo_people
 from ..store.database import Database
 from ..store.migrate import migrate
 from ..store.people import all_people
@@ -79,7 +79,10 @@ def demo(
 
     def announce(ready: Settings) -> None:
         say(f"\nRhodonite is ready: http://{ready.host}:{ready.port}")
-        say("Enter as one of four people with different roles; the page offers them. Ctrl-C stops everything.")
+        database = Database(ready.database_url, 2)
+        names = ", ".join(f"{person.name} ({person.role})" for person in database.read(demo_people))
+        database.close()
+        say(f"Enter without a password as {names}. Ctrl-C stops everything.")
 
     run(settings, prepare, announce)
 

@@ -39,7 +39,7 @@ def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str:
     if change.undone_by is not None and change.undone_by != actor.change_id:
         raise RuleError("That change was taken back already.")
     entries = journal_rows.entries_of(cur, change_id)
-    if not entries or any(entry.subject != "task" for entry in entries):
+    if any(entry.subject != "task" for entry in entries):
         raise RuleError("Only changes to tasks can be taken back here. Change the settings of the project by hand.")
     try:
         with writing(cur, actor, project.id, f"took back: {change.what.removeprefix('took back: ')}"[:80]) as log:

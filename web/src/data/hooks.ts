@@ -18,6 +18,7 @@ export function useSession() {
     queryKey: ["session"],
     queryFn: () => ask(client.GET("/api/session")),
     staleTime: Number.POSITIVE_INFINITY,
+    refetchInterval: 10 * 60_000, // today goes on while a page stays open
   });
 }
 
