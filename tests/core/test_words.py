@@ -45,7 +45,8 @@ def test_what_is_said_is_read_again(minutes: int) -> None:
     [("today", (3, 17)), ("tomorrow", (3, 18)), ("fri", (3, 19)), ("Friday", (3, 19)), ("wed", (3, 17)), ("next mon", (3, 22)),
      ("next fri", (3, 26)), ("next week", (3, 22)), ("end of month", (3, 31)), ("+3d", (3, 20)), ("in 2 weeks", (3, 31)),
      ("8 Mar", (3, 8)), ("8 march", (3, 8)), ("Mar 8", (3, 8)), ("8.3.", (3, 8)), ("8/3", (3, 8)), ("8.3.2027", (3, 8)),
-     ("2027-03-08", (3, 8)), ("3rd april", (4, 3)), ("3/25", (3, 25)), ("end of week", (3, 19)), ("next month", (4, 1))],
+     ("2027-03-08", (3, 8)), ("3rd april", (4, 3)), ("3/25", (3, 25)), ("end of week", (3, 19)), ("next month", (4, 1)), ("Fri 26 Mar", (3, 26)),
+     ("Tuesday, 9 Mar 2027", (3, 9)), ("wed mar 31", (3, 31))],
 )  # fmt: skip
 def test_days_are_read(text: str, day: tuple[int, int]) -> None:
     assert read_day(text, TODAY) == date(2027, *day)

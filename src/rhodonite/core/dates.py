@@ -16,6 +16,10 @@ _DAY_MONTH = re.compile(r"(\d{1,2})(?:st|nd|rd|th)?\.?\s+([a-z]{3,9})\.?(?:,?\s+
 _MONTH_DAY = re.compile(r"([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?(?:,?\s+(\d{4}))?")
 _NUMBERS = re.compile(r"(\d{1,2})[./](\d{1,2})(?:[./](\d{4}|\d{2})?)?")
 _AHEAD = re.compile(r"(?:in\s+|\+\s*)(\d{1,3})\s*(d|days?|w|weeks?)")
+# Dates are shown as "Fri 26 Mar", so they are typed over in that form: the weekday adds nothing.
+_WEEKDAY_FIRST = re.compile(
+    r"(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*,?\s+(?=\d{1,2}(?:st|nd|rd|th)?\.?\s+[a-z]{3}|\d{1,2}[./]|\d{4}-|[a-z]{3,9}\.?\s+\d)"
+)
 _TIME = re.compile(r"(?:\s+at)?\s+(\d{1,2}):(\d{2})$")
 
 
@@ -34,7 +38,7 @@ def read_moment(text: str, today: date, *, month_first: bool = False) -> date | 
     Raises:
         RuleError: the text is no date.
     """
-    cleaned = " ".join(text.strip().lower().split())
+    cleaned = _WEEKDAY_FIRST.sub("", " ".join(text.strip().lower().split()), count=1)
     try:
         return datetime.fromisoformat(cleaned) if re.search(r"\d[t ]\d", cleaned) else date.fromisoformat(cleaned)
     except ValueError:

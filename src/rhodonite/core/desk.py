@@ -8,7 +8,6 @@ from typing import Literal
 from .tasks import is_late
 
 Section = Literal["late", "today", "this_week", "later", "undated"]
-SECTIONS: tuple[Section, ...] = ("late", "today", "this_week", "later", "undated")
 
 
 def desk_section(finish: datetime | None, state_class: str, now: datetime) -> Section:

@@ -23,7 +23,6 @@ _DATE_WORDS = {
     "from": "start", "starts": "start", "start": "start", "starting": "start",
     "deadline": "deadline",
 }  # fmt: skip
-_SAID = {"finish": "finish", "start": "start", "deadline": "deadline"}
 _MONTH_NAMES = "jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec"
 _LOOKS_LIKE_DATE = re.compile(
     rf"(?:next\s+)?(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*|tomorrow|today|\d{{4}}-\d\d-\d\d|\d{{1,2}}\.?\s+(?:{_MONTH_NAMES})[a-z]*.*",
@@ -173,7 +172,7 @@ def _dated(phrase: str, around: Surroundings, found: ReadLine) -> Said:
         return None
     found.fields[name] = day
     weekday = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")[day.weekday()]
-    return name, f"{_SAID[name]} {weekday} {say_day(day, around.today)}"
+    return name, f"{name} {weekday} {say_day(day, around.today)}"
 
 
 def _helper(phrase: str, around: Surroundings, found: ReadLine) -> Said:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 import orjson
@@ -57,8 +56,3 @@ def row_json(row: Row) -> bytes:
 def json_array(parts: list[bytes]) -> bytes:
     """Join encoded values into one array."""
     return b"[" + b",".join(parts) + b"]"
-
-
-def plain_date(value: datetime | None) -> str | None:
-    """A datetime as text, for documents that are not encoded by orjson."""
-    return value.isoformat() if value else None

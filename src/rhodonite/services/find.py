@@ -9,6 +9,7 @@ from datetime import datetime
 from pymysql.cursors import Cursor
 
 from ..core.access import may_in_project
+from ..core.calendars import OFFICE_WEEK, WorkingCalendar
 from ..core.errors import RuleError
 from ..core.model import Person, Project, Task
 from ..core.phrases import ProjectName, ReadLine, Surroundings, read_line
@@ -117,7 +118,7 @@ def _tasks_for(cur: Cursor, project: Project | None, text: str) -> list[Task]:
 
 def _day_minutes(cur: Cursor, project: Project | None) -> int:
     if project is None:
-        return 450
+        return WorkingCalendar(OFFICE_WEEK).day_minutes
     _, week, exceptions = project_rows.calendar(cur, project.id)
     return make_calendar(week, exceptions).day_minutes
 

@@ -213,10 +213,3 @@ def exists_code(cur: Cursor, code: str, but: str | None = None) -> bool:
 def codes(cur: Cursor) -> set[str]:
     """Every code in use."""
     return {row[0] for row in fetch_all(cur, "SELECT code FROM projects")}
-
-
-def count_in_state(cur: Cursor, state_id: str) -> int:
-    """How many tasks stand in a state, those in the bin included."""
-    row = fetch_one(cur, "SELECT COUNT(*) FROM tasks WHERE state_id = %s", (state_id,))
-    assert row is not None
-    return int(row[0])

@@ -234,6 +234,16 @@ export function Field({
   );
 }
 
+/** Why a form was refused, where that concerns no single field. */
+export function Wrong({ text }: { text: string | undefined }) {
+  if (!text) return null;
+  return (
+    <p role="alert" className="my-2 font-semibold text-ember">
+      {text}
+    </p>
+  );
+}
+
 /** Text in which `**` marks what is bold. */
 export function Reading({ text }: { text: string }) {
   return text.split("**").map((part, index) =>

@@ -1,7 +1,5 @@
 /** Dates, durations and counts as people say them. The server reckons; here they are only put into words. */
-import { differenceInCalendarDays, format, isThisYear, parseISO } from "date-fns";
-
-export const asDate = (iso: string) => parseISO(iso);
+import { differenceInCalendarDays, format, parseISO } from "date-fns";
 
 /** `18 Jun`, or `18 Jun 2028` in another year than that of now. */
 export function sayDay(iso: string | null, now = new Date()): string {
@@ -10,9 +8,8 @@ export function sayDay(iso: string | null, now = new Date()): string {
   return format(day, day.getFullYear() === now.getFullYear() ? "d MMM" : "d MMM yyyy");
 }
 
-/** `Fri 26 Mar`. */
-export const sayWeekday = (iso: string) =>
-  format(parseISO(iso), isThisYear(parseISO(iso)) ? "EEE d MMM" : "EEE d MMM yyyy");
+/** `Fri 26 Mar`, with the year where it is another than that of now. */
+export const sayWeekday = (iso: string, now: Date) => `${format(parseISO(iso), "EEE")} ${sayDay(iso, now)}`;
 
 /** In full, for hovering: `Friday 26 March 2027, 17:30`. */
 export const sayFull = (iso: string | null) => (iso ? format(parseISO(iso), "EEEE d MMMM yyyy, HH:mm") : "");

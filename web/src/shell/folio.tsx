@@ -159,6 +159,7 @@ function Fields({
   edit: EditField;
 }) {
   const { byId } = usePeople();
+  const { now } = useMe();
   const tell = (promise: Promise<void>) =>
     promise.catch((error) => note(error instanceof Problem ? error.sentence : String(error), "wrong"));
   const state = project.states.find((one) => one.id === row.state_id);
@@ -233,10 +234,10 @@ function Fields({
           onChange={(ids) => tell(edit("Helpers", { helpers: ids }, { helpers: ids }))}
         />
       </Cell>
-      {!milestone && typed("Start", "start", row.start ? sayWeekday(row.start) : "")}
-      {typed(milestone ? "Date" : "Finish", "finish", row.finish ? sayWeekday(row.finish) : "")}
+      {!milestone && typed("Start", "start", row.start ? sayWeekday(row.start, now) : "")}
+      {typed(milestone ? "Date" : "Finish", "finish", row.finish ? sayWeekday(row.finish, now) : "")}
       {!milestone && typed("Duration", "duration", sayDuration(row.duration, project.day_minutes))}
-      {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline) : "", canEdit)}
+      {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline, now) : "", canEdit)}
       {typed("Percent done", "percent", `${row.percent} %`)}
       {typed("Effort", "effort", sayHours(row.effort))}
       <Cell label="Priority">

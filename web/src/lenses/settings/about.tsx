@@ -3,20 +3,11 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { client, Problem, type Project, send } from "../../data/api";
 import { usePeople } from "../../data/hooks";
-import { Button, Field } from "../../parts/basics";
+import { projectShape } from "../../data/project-shape";
+import { Button, Field, Wrong } from "../../parts/basics";
 import { sentence, useSaveProject } from ".";
 
-const shape = z.object({
-  name: z.string().trim().min(1, "A project needs a name."),
-  code: z
-    .string()
-    .trim()
-    .regex(/^[A-Za-z][A-Za-z0-9]{1,7}$/, "Two to eight letters or digits, beginning with a letter."),
-  description: z.string(),
-  lead_id: z.string(),
-  start_day: z.string().min(1, "Choose the day on which it starts."),
-  private: z.boolean(),
-});
+const shape = projectShape.extend({ lead_id: z.string() });
 type Values = z.infer<typeof shape>;
 
 /** What the project is: name, code, description, lead, start, privacy; archive and restore. */
@@ -79,11 +70,7 @@ export function About({ project }: { project: Project }) {
           <input type="checkbox" className="size-3.5 accent-rose" {...form.register("private")} /> Private: only its
           members see it
         </label>
-        {errors.root && (
-          <p role="alert" className="mb-2 font-semibold text-ember">
-            {errors.root.message}
-          </p>
-        )}
+        <Wrong text={errors.root?.message} />
         <div className="flex gap-2">
           <Button look="go" type="submit" disabled={!isDirty || isSubmitting}>
             Save

@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import { client, type Project, send } from "../../data/api";
-import { Button, IconButton } from "../../parts/basics";
+import { Button, IconButton, Wrong } from "../../parts/basics";
 import { sayDuration, sayHours } from "../../parts/say";
 import { sentence, useSaveProject } from ".";
 
@@ -165,11 +165,7 @@ export function CalendarForm({ project }: { project: Project }) {
         >
           + a day that differs
         </Button>
-        {wrong && (
-          <p role="alert" className="mb-2 font-semibold text-ember">
-            {wrong}
-          </p>
-        )}
+        <Wrong text={wrong} />
         <div className="mt-2">
           <Button look="go" type="submit" disabled={!changed}>
             Save the calendar

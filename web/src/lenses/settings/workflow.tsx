@@ -2,7 +2,7 @@ import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, newId, type Project, type State, send } from "../../data/api";
 import { note } from "../../data/notes";
-import { Button, IconButton, Modal } from "../../parts/basics";
+import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
 import { TextField } from "../../shell/folio";
 import { sentence, useSaveProject } from ".";
 
@@ -137,11 +137,7 @@ function DeleteState({ project, state, close }: { project: Project; state: State
           ))}
         </select>
       </label>
-      {wrong && (
-        <p role="alert" className="mt-2 font-semibold text-ember">
-          {wrong}
-        </p>
-      )}
+      <Wrong text={wrong} />
       <div className="mt-4 flex gap-2">
         <Button
           look="go"

@@ -4,22 +4,13 @@ import { format } from "date-fns";
 import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import { z } from "zod";
+import type { z } from "zod";
 import { ask, client, newId, Problem, send } from "../../data/api";
 import { useMe } from "../../data/hooks";
-import { Button, Field, Modal } from "../../parts/basics";
+import { projectShape } from "../../data/project-shape";
+import { Button, Field, Modal, Wrong } from "../../parts/basics";
 
-const shape = z.object({
-  name: z.string().trim().min(1, "A project needs a name."),
-  code: z
-    .string()
-    .trim()
-    .regex(/^[A-Za-z][A-Za-z0-9]{1,7}$/, "Two to eight letters or digits, beginning with a letter."),
-  description: z.string(),
-  start_day: z.string().min(1, "Choose the day on which it starts."),
-  private: z.boolean(),
-});
-type Values = z.infer<typeof shape>;
+type Values = z.infer<typeof projectShape>;
 
 /** Start a project. The code follows from the name until it is typed. */
 export function NewProject({ close }: { close: () => void }) {
@@ -28,7 +19,7 @@ export function NewProject({ close }: { close: () => void }) {
   const queries = useQueryClient();
   const [id] = useState(newId);
   const form = useForm<Values>({
-    resolver: zodResolver(shape),
+    resolver: zodResolver(projectShape),
     defaultValues: { name: "", code: "", description: "", start_day: format(now, "yyyy-MM-dd"), private: false },
   });
   const { errors, isSubmitting, dirtyFields } = form.formState;
@@ -75,11 +66,7 @@ export function NewProject({ close }: { close: () => void }) {
           <input type="checkbox" className="size-3.5 accent-rose" {...form.register("private")} /> Private: only its
           members see it
         </label>
-        {errors.root && (
-          <p role="alert" className="mb-2 font-semibold text-ember">
-            {errors.root.message}
-          </p>
-        )}
+        <Wrong text={errors.root?.message} />
         <div className="flex gap-2">
           <Button look="go" type="submit" disabled={isSubmitting}>
             Start the project
