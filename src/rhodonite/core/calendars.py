@@ -1,13 +1,13 @@
 """Working time: a week of intervals with exceptions by date, and arithmetic on it in whole minutes.
 
 With W(t) the number of working minutes before t, adding a duration d to a start s gives the earliest t with
-W(t) = W(s) + d. W is kept as minutes accumulated by day, so a conversion costs one binary search.
+W(t) = W(s) + d. W is kept as minutes accumulated by interval, so a conversion costs one binary search.
 """
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Iterable, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 
@@ -18,6 +18,7 @@ MINUTES_A_DAY = 24 * 60
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 EPOCH = date(1970, 1, 1).toordinal()
 Hours = tuple[tuple[int, int], ...]
+_ANCHOR = 20_000  # days after the epoch: in 2024
 _BLOCK = 512
 # A calendar may be closed for long, but not for ever: past this many days without work, adding time is refused.
 _LONGEST_REST = 4000
@@ -71,6 +72,10 @@ def write_hours(hours: Hours) -> list[list[str]]:
 class WorkingCalendar:
     """A week of working intervals with exceptions.
 
+    Planning reckons in *positions*: with w = W(t), a position is ``2 * w + side``. In a gap between two intervals all
+    minutes share one w; side 0 is its earliest minute (where work closes: a finish), side 1 its latest (where work
+    opens: a start). So adding a duration is one addition, and what is earlier is less.
+
     Args:
         week: seven tuples of (start, end) minutes of the day, Monday first.
         exceptions: days that differ; a later one wins over an earlier one.
@@ -98,10 +103,15 @@ class WorkingCalendar:
         worked = [total for total in totals if total]
         self.day_minutes = max(worked, key=worked.count)
         """The usual daily working time: what people mean by a day."""
-        self._totals = totals
-        # _sums[i] is the working time from the first held day up to the start of held day i.
-        self._origin = EPOCH + 18000
-        self._sums = [0]
+        # The working intervals of the days [_first, _end), as minute numbers, with W at the opening of each. W is
+        # nought at the anchor for ever, so that positions stay good while the table grows at either end.
+        self._first = self._end = EPOCH + _ANCHOR
+        self._opens: list[int] = []
+        self._closes: list[int] = []
+        self._before: list[int] = []
+        self._low = self._high = 0
+        self._grow_up(self._end + _BLOCK)
+        self._grow_down(self._first - _BLOCK)
 
     def hours(self, day: date) -> Hours:
         """The working intervals of one day, as minutes of the day."""
@@ -111,45 +121,99 @@ class WorkingCalendar:
         """True where the day has any working time."""
         return bool(self.hours(day))
 
+    def exception_on(self, day: date) -> CalendarException | None:
+        """The exception that gives a day its hours, if one does."""
+        return next((one for one in reversed(self.exceptions) if one.first <= day <= one.last), None)
+
     def _hours(self, ordinal: int) -> Hours:
         special = self._special.get(ordinal)
         return self.week[(ordinal - 1) % 7] if special is None else special
 
-    def _day_total(self, ordinal: int) -> int:
-        special = self._special.get(ordinal)
-        return self._totals[(ordinal - 1) % 7] if special is None else sum(b - a for a, b in special)
+    def _grow_up(self, end: int) -> None:
+        for ordinal in range(self._end, end):
+            midnight = (ordinal - EPOCH) * MINUTES_A_DAY
+            for a, b in self._hours(ordinal):
+                self._opens.append(midnight + a)
+                self._closes.append(midnight + b)
+                self._before.append(self._high)
+                self._high += b - a
+        self._end = max(self._end, end)
 
-    def _hold(self, ordinal: int) -> None:
-        """Extend the accumulated sums so that they cover this day."""
-        if ordinal < self._origin:
-            first = ordinal - _BLOCK
-            sums = [0]
-            for day in range(first, self._origin):
-                sums.append(sums[-1] + self._day_total(day))
-            offset = sums.pop()
-            self._sums = sums + [offset + value for value in self._sums]
-            self._origin = first
-        while ordinal - self._origin >= len(self._sums) - 1:
-            start = self._origin + len(self._sums) - 1
-            for day in range(start, start + _BLOCK):
-                self._sums.append(self._sums[-1] + self._day_total(day))
+    def _grow_down(self, first: int) -> None:
+        opens, closes, before = [], [], []
+        for ordinal in range(self._first - 1, first - 1, -1):
+            midnight = (ordinal - EPOCH) * MINUTES_A_DAY
+            for a, b in reversed(self._hours(ordinal)):
+                self._low -= b - a
+                opens.append(midnight + a)
+                closes.append(midnight + b)
+                before.append(self._low)
+        self._opens[:0], self._closes[:0], self._before[:0] = opens[::-1], closes[::-1], before[::-1]
+        self._first = min(self._first, first)
+
+    def _cover(self, minute: int) -> None:
+        """Let the table reach from before a minute to after it, with an interval on either side."""
+        ordinal = EPOCH + minute // MINUTES_A_DAY
+        if ordinal >= self._end:
+            self._grow_up(ordinal + _BLOCK)
+        if ordinal < self._first:
+            self._grow_down(ordinal - _BLOCK)
+        self._reach(lambda: bool(self._closes) and self._closes[-1] > minute, lambda: self._opens[0] <= minute)
+
+    def _cover_work(self, work: int) -> None:
+        """Let the table reach from before a number of working minutes to after it."""
+        self._reach(lambda: self._high > work, lambda: self._low < work)
+
+    def _reach(self, high_enough: Callable[[], bool], low_enough: Callable[[], bool]) -> None:
+        for enough, grow in ((high_enough, self._longer), (low_enough, self._older)):
+            grown = 0
+            while not enough():
+                size = len(self._opens)
+                grow()
+                grown = grown + _BLOCK if len(self._opens) == size else 0
+                if grown > _LONGEST_REST:
+                    raise RuleError("The calendar has no working time for ten years. Shorten its exceptions.", "calendar")
+
+    def _longer(self) -> None:
+        self._grow_up(self._end + _BLOCK)
+
+    def _older(self) -> None:
+        self._grow_down(self._first - _BLOCK)
+
+    def position(self, minute: int) -> int:
+        """The first position at or after a minute: of a minute in a gap the opening that follows, side 1."""
+        index, rest, length = self._find(minute)
+        if rest > length:
+            return 2 * (self._before[index] + length) + 1
+        return 2 * (self._before[index] + rest) + (rest == 0)
+
+    def position_before(self, minute: int) -> int:
+        """The last position at or before a minute: of a minute in a gap the closing that it follows, side 0."""
+        index, rest, length = self._find(minute)
+        return 2 * (self._before[index] + min(rest, length)) + (rest < length)
+
+    def _find(self, minute: int) -> tuple[int, int, int]:
+        """The interval that opened last, the minutes since, and its length."""
+        if not self._opens or minute < self._opens[0] or minute >= self._closes[-1]:
+            self._cover(minute)
+        index = bisect_right(self._opens, minute) - 1
+        opens = self._opens[index]
+        return index, minute - opens, self._closes[index] - opens
+
+    def minute(self, position: int) -> int:
+        """The minute number of a position: the inverse of ``position``, save that minutes within a gap are one."""
+        work, side = position >> 1, position & 1
+        if not self._low < work < self._high:
+            self._cover_work(work)
+        index = (bisect_right(self._before, work) if side else bisect_left(self._before, work)) - 1
+        return self._opens[index] + work - self._before[index]
 
     def worked_before(self, minute: int) -> int:
-        """W(t): working minutes before t, counted from an origin that may move; use differences only."""
-        day, rest = divmod(minute, MINUTES_A_DAY)
-        ordinal = EPOCH + day
-        self._hold(ordinal)
-        done = self._sums[ordinal - self._origin]
-        for start, end in self._hours(ordinal):
-            if rest <= start:
-                break
-            done += min(rest, end) - start
-        return done
+        """W(t): working minutes from a fixed day to t, negative before it; use differences only."""
+        return self.position(minute) >> 1
 
     def between(self, start: int, end: int) -> int:
         """Working minutes from one minute number to another; negative where the second lies before the first."""
-        self._hold(EPOCH + start // MINUTES_A_DAY)
-        self._hold(EPOCH + end // MINUTES_A_DAY)
         return self.worked_before(end) - self.worked_before(start)
 
     def add(self, start: int, duration: int) -> int:
@@ -160,66 +224,15 @@ class WorkingCalendar:
         """
         if duration == 0:
             return start
-        return self._back(start, -duration) if duration < 0 else self._forward(start, duration)
-
-    def _forward(self, start: int, duration: int) -> int:
-        self._hold(EPOCH + start // MINUTES_A_DAY)
-        wanted = self.worked_before(start) + duration
-        self._reach(wanted)
-        # The first held day whose end has all the wanted time behind it.
-        index = bisect_left(self._sums, wanted) - 1
-        rest = wanted - self._sums[index]
-        ordinal = self._origin + index
-        for begin, end in self._hours(ordinal):
-            if rest <= end - begin:
-                return (ordinal - EPOCH) * MINUTES_A_DAY + begin + rest
-            rest -= end - begin
-        raise AssertionError("the sums and the hours of a day disagree")
-
-    def _reach(self, wanted: int) -> None:
-        idle = 0
-        while self._sums[-1] < wanted:
-            before = self._sums[-1]
-            self._hold(self._origin + len(self._sums) - 1)
-            idle = idle + _BLOCK if self._sums[-1] == before else 0
-            if idle > _LONGEST_REST:
-                raise RuleError("The calendar has no working time for ten years. Shorten its exceptions.", "calendar")
-
-    def _back(self, start: int, duration: int) -> int:
-        ordinal = EPOCH + start // MINUTES_A_DAY
-        self._hold(ordinal)
-        idle = 0
-        while self.worked_before(start) < duration:
-            before = self.worked_before(start)
-            self._hold(self._origin - 1)
-            idle = idle + _BLOCK if self.worked_before(start) == before else 0
-            if idle > _LONGEST_REST:
-                raise RuleError("The calendar has no working time for ten years. Shorten its exceptions.", "calendar")
-        wanted = self.worked_before(start) - duration
-        # The last minute with that sum: skip the days without work that follow.
-        index = bisect_left(self._sums, wanted + 1) - 1
-        rest = wanted - self._sums[index]
-        ordinal = self._origin + index
-        for begin, end in self._hours(ordinal):
-            if rest < end - begin:
-                return (ordinal - EPOCH) * MINUTES_A_DAY + begin + rest
-            rest -= end - begin
-        raise AssertionError("the sums and the hours of a day disagree")
+        return self.minute(2 * (self.worked_before(start) + duration) + (duration < 0))
 
     def next_working(self, minute: int) -> int:
         """The first minute at or after this one at which work goes on: where a start may stand."""
-        return self._back(self._forward(minute, 1), 1) if not self._works_at(minute) else minute
-
-    def _works_at(self, minute: int) -> bool:
-        day, rest = divmod(minute, MINUTES_A_DAY)
-        return any(start <= rest < end for start, end in self._hours(EPOCH + day))
+        return self.minute(self.position(minute) | 1)
 
     def last_working(self, minute: int) -> int:
         """The latest minute at or before this one at which work ends or goes on: where a finish may stand."""
-        day, rest = divmod(minute, MINUTES_A_DAY)
-        if any(start < rest <= end for start, end in self._hours(EPOCH + day)):
-            return minute
-        return self._forward(self._back(minute, 1), 1)
+        return self.minute(self.position(minute) & ~1)
 
     def start_of_day(self, day: date) -> datetime:
         """When work opens on this day, or on the next day worked."""

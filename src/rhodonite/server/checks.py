@@ -9,6 +9,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
+from ..formats.plan_file import SCHEMAS, schema_text
 from .mariadb import StartFailure
 from .settings import ROOT, Settings
 from .supervisor import step
@@ -40,6 +41,19 @@ def _types_are_current() -> None:
             raise StartFailure("The types of the API are stale. Write them anew: .venv/bin/python -m rhodonite.server.checks")
 
 
+def write_plan_schemas(folder: Path) -> None:
+    """Write the JSON Schemas of the plan file and its changes from their models."""
+    for name, model in SCHEMAS.items():
+        (folder / name).write_text(schema_text(model))
+
+
+def _plan_schemas_are_current() -> None:
+    for name, model in SCHEMAS.items():
+        path = ROOT / "docs" / name
+        if not path.exists() or path.read_text() != schema_text(model):
+            raise StartFailure(f"docs/{name} is stale. Write it anew: .venv/bin/python -m rhodonite.server.checks")
+
+
 def _run(command: list[str], folder: Path) -> None:
     done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     if done.returncode:
@@ -62,7 +76,9 @@ def run_all() -> None:
             _run(command, folder)
     with step("Checking that the API's types are current"):
         _types_are_current()
+        _plan_schemas_are_current()
 
 
 if __name__ == "__main__":
+    write_plan_schemas(ROOT / "docs")
     write_types(SCHEMA)

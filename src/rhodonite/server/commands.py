@@ -13,12 +13,13 @@ import typer
 from pydantic import ValidationError
 
 from ..core.errors import RuleError
+from ..formats.plan_file import FileError
 from ..services.people import create_administrator, demo_people
 from ..store.database import Database
 from ..store.migrate import migrate
 from ..store.people import all_people
 from . import backup as backups
-from . import checks, web_build
+from . import checks, compute, web_build
 from .mariadb import StartFailure
 from .settings import ROOT, Settings
 from .supervisor import own_or_given_database, run, say, step
@@ -28,6 +29,7 @@ app = typer.Typer(
 )
 admin = typer.Typer(no_args_is_help=True, help="Administer the installation from the command line.")
 app.add_typer(admin, name="admin")
+app.add_typer(compute.app, name="compute")
 
 
 def _settings() -> Settings:
@@ -137,6 +139,7 @@ def create_person(
 @app.command()
 def backup(file: Path) -> None:
     """Write everything into one file, also while Rhodonite runs."""
+    file = compute.here(file)
     with own_or_given_database(_settings()) as url:
         size = backups.backup(url, file)
     say(f"Everything is in {file}, {size / 2**20:.1f} MB.")
@@ -145,6 +148,7 @@ def backup(file: Path) -> None:
 @app.command()
 def restore(file: Path, yes: Annotated[bool, typer.Option("--yes", help="Do not ask before replacing data.")] = False) -> None:
     """Replace everything by a backup."""
+    file = compute.here(file)
     backups.check_backup(file)
     settings = _settings()
     if not yes and not typer.confirm("Replace all data by the backup?"):
@@ -186,9 +190,12 @@ def api_document() -> None:
 
 
 def main() -> None:
-    """Run a command; a failure is one sentence and a non-zero exit."""
+    """Run a command; a failure is one sentence and a non-zero exit, 2 where a file is not valid."""
     try:
         app()
+    except FileError as error:
+        print(f"rhodonite: {error.sentence}", file=sys.stderr)
+        sys.exit(2)
     except (StartFailure, RuleError) as error:
         print(f"rhodonite: {getattr(error, 'sentence', error)}", file=sys.stderr)
         sys.exit(1)

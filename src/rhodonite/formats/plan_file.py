@@ -1,0 +1,419 @@
+"""The plan file: an open JSON document by which a plan is exchanged, kept under version control and computed.
+
+``rhodonite-plan/1`` is the plan, ``rhodonite-schedule/1`` what is computed from it; ``rhodonite-changes/1`` are changes
+to it and ``rhodonite-ripple/1`` what they carry on. The JSON Schemas in ``docs/`` are generated from these models.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from datetime import date, datetime
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, NaiveDatetime, ValidationError, model_validator
+
+from ..core.calendars import WEEKDAYS, WorkingCalendar, datetime_of, minute_of, read_hours, write_hours
+from ..core.errors import RuleError
+from ..core.model import CalendarException
+from ..core.network import ConstraintType, LinkType, PlanInput, PlanLink, PlanTask
+from ..core.ripple import Move, Ripple
+from ..core.schedule import Because, Schedule
+
+Moment = Annotated[NaiveDatetime, AfterValidator(lambda at: at.replace(second=0, microsecond=0))]
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+LONGEST = 100 * 366 * 24 * 60
+"""Minutes: no duration or lag is longer than a hundred years."""
+
+
+class Part(BaseModel):
+    """A part of a document. A field that is not known is refused, so that a slip of the pen is found."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+
+class ProjectPart(Part):
+    """The project: its start and its calendar."""
+
+    name: str = ""
+    start: Moment = Field(description="The moment from which the project may begin, in its local time")
+    calendar: str = Field(description="The id of the project's calendar")
+    milestones: Literal["opening", "closing"] = Field(
+        "opening",
+        description="Where a milestone stands when what it waits for ends at closing time: at the next opening, or there",
+    )
+    critical_slack: int = Field(0, description="Working minutes of total slack up to which a task is critical")
+
+
+class ExceptionPart(Part):
+    """Days that differ from the week: closed where there are no hours."""
+
+    first: date = Field(alias="from")
+    last: date = Field(alias="to")
+    hours: list[tuple[str, str]] = []
+    name: str = ""
+
+
+class CalendarPart(Part):
+    """A working calendar. A weekday left out has no working time."""
+
+    id: str
+    name: str = ""
+    week: dict[Weekday, list[tuple[str, str]]]
+    exceptions: list[ExceptionPart] = []
+
+
+class ConstraintPart(Part):
+    """A constraint on the dates of a task, and the moment that it speaks of."""
+
+    type: ConstraintType = "asap"
+    at: Moment | None = None
+
+    @model_validator(mode="after")
+    def _has_moment(self) -> ConstraintPart:
+        if self.type not in {"asap", "alap"} and self.at is None:
+            raise ValueError(f"{self.type} needs a moment: give “at”")
+        return self
+
+
+class TaskPart(Part):
+    """A task. Durations are working minutes of its calendar, or minutes where ``elapsed``."""
+
+    id: str
+    name: str = ""
+    parent: str | None = None
+    milestone: bool = False
+    duration: int | None = Field(None, ge=0, le=LONGEST)
+    elapsed: bool = False
+    calendar: str | None = Field(None, description="The id of its own calendar; null: the project's")
+    constraint: ConstraintPart = ConstraintPart()
+    deadline: Moment | None = None
+    percent: int = Field(0, ge=0, le=100)
+    actual_start: Moment | None = None
+    actual_finish: Moment | None = None
+    planned_start: Moment | None = Field(
+        None, description="With planned_finish, where a task stands that has begun: the plan does not move it"
+    )
+    planned_finish: Moment | None = None
+
+
+class LinkPart(Part):
+    """A link: ``to`` waits for ``from``. The lag is minutes, negative for a lead."""
+
+    source: str = Field(alias="from")
+    target: str = Field(alias="to")
+    type: LinkType = "FS"
+    lag: int = Field(0, ge=-LONGEST, le=LONGEST)
+    elapsed: bool = Field(False, description="True where the lag runs through nights and holidays")
+
+
+class PlanFile(Part):
+    """A plan."""
+
+    format: Literal["rhodonite-plan/1"]
+    project: ProjectPart
+    calendars: list[CalendarPart] = Field(min_length=1)
+    tasks: list[TaskPart] = []
+    links: list[LinkPart] = []
+
+
+class TaskChange(Part):
+    """Fields of one task to be changed; what is left out stays."""
+
+    id: str
+    name: str | None = None
+    parent: str | None = None
+    milestone: bool | None = None
+    duration: int | None = Field(None, ge=0, le=LONGEST)
+    elapsed: bool | None = None
+    calendar: str | None = None
+    constraint: ConstraintPart | None = None
+    deadline: Moment | None = None
+    percent: int | None = Field(None, ge=0, le=100)
+    actual_start: Moment | None = None
+    actual_finish: Moment | None = None
+    planned_start: Moment | None = None
+    planned_finish: Moment | None = None
+
+
+class LinkName(Part):
+    """A link by its ends; without a type, all links between them."""
+
+    source: str = Field(alias="from")
+    target: str = Field(alias="to")
+    type: LinkType | None = None
+
+
+class ChangesFile(Part):
+    """Changes to a plan, made in this order: project, calendars, tasks, links."""
+
+    format: Literal["rhodonite-changes/1"]
+    start: Moment | None = Field(None, description="A new start of the project")
+    calendars: list[CalendarPart] = Field([], description="Calendars that replace those of the same id, or are added")
+    add_tasks: list[TaskPart] = []
+    change_tasks: list[TaskChange] = []
+    remove_tasks: list[str] = Field([], description="Tasks that go, with their links; those under them go too")
+    add_links: list[LinkPart] = []
+    remove_links: list[LinkName] = []
+
+
+class FileError(RuleError):
+    """A document that is not valid: the sentence names the place and the reason."""
+
+
+def read_document(path: Path, model: type[PlanFile] | type[ChangesFile]) -> Any:
+    """Read and check a JSON document.
+
+    Raises:
+        FileError: it cannot be read, is no JSON, or does not fit the model.
+    """
+    try:
+        text = path.read_text("utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise FileError(f"{path} cannot be read: {getattr(error, 'strerror', None) or error}.") from error
+    return read_text(text, model, str(path))
+
+
+def read_text(text: str, model: type[PlanFile] | type[ChangesFile], name: str) -> Any:
+    """As ``read_document``, of a text that was read already."""
+    try:
+        return model.model_validate(json.loads(text))
+    except json.JSONDecodeError as error:
+        raise FileError(f"{name}, line {error.lineno}, column {error.colno}: this is no JSON: {error.msg}.") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise FileError(f"{name}, {say_place(first['loc'])}: {first['msg'].removeprefix('Value error, ')}.") from error
+
+
+def say_place(place: Iterable[int | str]) -> str:
+    """``tasks[3].duration`` for a place in a document."""
+    text = "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in place)
+    return text.removeprefix(".") or "the whole document"
+
+
+def to_plan(document: PlanFile, name: str = "plan") -> PlanInput:
+    """The plan that a document describes.
+
+    Raises:
+        FileError: hours that cannot be, or a task, parent or calendar that is named and not there.
+    """
+    calendars = {}
+    for index, one in enumerate(document.calendars):
+        if one.id in calendars:
+            raise FileError(f"{name}, calendars[{index}].id: another calendar is called {one.id!r}.")
+        try:
+            calendars[one.id] = to_calendar(one)
+        except RuleError as error:
+            raise FileError(f"{name}, calendars[{index}]: {error.sentence}") from error
+    _check_names(document, calendars, name)
+    return PlanInput(
+        start=minute_of(document.project.start),
+        calendar=document.project.calendar,
+        calendars=calendars,
+        tasks=[_to_task(task) for task in document.tasks],
+        links=[PlanLink(link.source, link.target, link.type, link.lag, link.elapsed) for link in document.links],
+        milestones_close=document.project.milestones == "closing",
+        critical_limit=document.project.critical_slack,
+    )
+
+
+def _check_names(document: PlanFile, calendars: dict[str, WorkingCalendar], name: str) -> None:
+    if document.project.calendar not in calendars:
+        raise FileError(f"{name}, project.calendar: there is no calendar {document.project.calendar!r}.")
+    seen: set[str] = set()
+    known = {task.id for task in document.tasks}
+    for index, task in enumerate(document.tasks):
+        where = f"{name}, tasks[{index}]"
+        if task.id in seen:
+            raise FileError(f"{where}.id: another task has the id {task.id!r}.")
+        seen.add(task.id)
+        if task.parent is not None and task.parent not in known:
+            raise FileError(f"{where}.parent: there is no task {task.parent!r}.")
+        if task.calendar is not None and task.calendar not in calendars:
+            raise FileError(f"{where}.calendar: there is no calendar {task.calendar!r}.")
+        if task.actual_finish and task.actual_start and task.actual_finish < task.actual_start:
+            raise FileError(f"{where}.actual_finish: it lies before the actual start.")
+    for index, link in enumerate(document.links):
+        for field, end in (("from", link.source), ("to", link.target)):
+            if end not in known:
+                raise FileError(f"{name}, links[{index}].{field}: there is no task {end!r}.")
+
+
+def to_calendar(part: CalendarPart) -> WorkingCalendar:
+    """The calendar that a document describes. Raises RuleError where its hours cannot be."""
+    return WorkingCalendar(
+        [read_hours(part.week.get(day, []), day) for day in WEEKDAYS],  # type: ignore[call-overload]
+        [CalendarException(e.first, e.last, read_hours(e.hours, "exceptions"), e.name) for e in part.exceptions],
+    )
+
+
+def _to_task(part: TaskPart) -> PlanTask:
+    return PlanTask(
+        id=part.id,
+        name=part.name,
+        parent_id=part.parent,
+        duration=part.duration,
+        milestone=part.milestone,
+        elapsed=part.elapsed,
+        calendar=part.calendar,
+        constraint=part.constraint.type,
+        at=_minute(part.constraint.at) if part.constraint.type not in {"asap", "alap"} else None,
+        deadline=_minute(part.deadline),
+        percent=part.percent,
+        actual_start=_minute(part.actual_start),
+        actual_finish=_minute(part.actual_finish),
+        planned_start=_minute(part.planned_start),
+        planned_finish=_minute(part.planned_finish),
+    )
+
+
+def _minute(at: datetime | None) -> int | None:
+    return None if at is None else minute_of(at)
+
+
+def _say(minute: int | None) -> str | None:
+    return None if minute is None else datetime_of(minute).strftime("%Y-%m-%dT%H:%M")
+
+
+def changed(document: PlanFile, changes: ChangesFile) -> PlanFile:
+    """The plan with changes made to it.
+
+    Raises:
+        FileError: a change to a task that is not there, or a link to be removed that is not there.
+    """
+    project = document.project.model_copy(update={"start": changes.start} if changes.start else {})
+    calendars = {one.id: one for one in [*document.calendars, *changes.calendars]}
+    tasks = {task.id: task for task in document.tasks}
+    links = list(document.links)
+    for index, new in enumerate(changes.add_tasks):
+        if new.id in tasks:
+            raise FileError(f"add_tasks[{index}].id: the plan has a task {new.id!r} already.")
+        tasks[new.id] = new
+    for index, change in enumerate(changes.change_tasks):
+        if change.id not in tasks:
+            raise FileError(f"change_tasks[{index}].id: the plan has no task {change.id!r}.")
+        touched = {field: getattr(change, field) for field in change.model_fields_set}
+        tasks[change.id] = tasks[change.id].model_copy(update=touched)
+    for index, removed in enumerate(changes.remove_tasks):
+        if removed not in tasks:
+            raise FileError(f"remove_tasks[{index}]: the plan has no task {removed!r}.")
+    gone = _with_below(tasks, set(changes.remove_tasks))
+    for index, name in enumerate(changes.remove_links):
+        kept = [one for one in links if not _is_named(one, name)]
+        if len(kept) == len(links):
+            raise FileError(f"remove_links[{index}]: the plan has no such link.")
+        links = kept
+    links = [one for one in [*links, *changes.add_links] if one.source not in gone and one.target not in gone]
+    return PlanFile(
+        format="rhodonite-plan/1",
+        project=project,
+        calendars=list(calendars.values()),
+        tasks=[task for task in tasks.values() if task.id not in gone],
+        links=links,
+    )
+
+
+def _with_below(tasks: dict[str, TaskPart], gone: set[str]) -> set[str]:
+    while True:
+        more = {task.id for task in tasks.values() if task.parent in gone and task.id not in gone}
+        if not more:
+            return gone
+        gone = gone | more
+
+
+def _is_named(link: LinkPart, name: LinkName) -> bool:
+    return (link.source, link.target) == (name.source, name.target) and name.type in {None, link.type}
+
+
+def write_schedule(schedule: Schedule) -> dict[str, Any]:
+    """A schedule as the document ``rhodonite-schedule/1``."""
+    free = schedule.free_slack()
+    return {
+        "format": "rhodonite-schedule/1",
+        "start": _say(schedule.start),
+        "finish": _say(schedule.finish),
+        "tasks": [_write_task(schedule, index, free[index]) for index in range(len(schedule.plan.tasks))],
+        "conflicts": [
+            {"kind": one.kind, "task": one.task}
+            | ({"link": [one.link.from_id, one.link.to_id, one.link.type]} if one.link else {})
+            | {"minutes": one.minutes}
+            for one in schedule.conflicts()
+        ],
+    }
+
+
+def _write_task(schedule: Schedule, index: int, free: int | None) -> dict[str, Any]:
+    times = schedule.times(index)
+    task = schedule.plan.tasks[index]
+    names = ("early_start", "early_finish", "late_start", "late_finish", "start", "finish")
+    because = schedule.because(index)
+    return {
+        "id": task.id,
+        **{name: _say(getattr(times, name)) if times else None for name in names},
+        "total_slack": times.total_slack if times else None,
+        "free_slack": free,
+        "critical": times.critical if times else False,
+        "because": write_because(because, task) if because else {"kind": "undated"},
+    }
+
+
+def write_because(because: Because, task: PlanTask) -> dict[str, Any]:
+    """Why a start is where it is, as a document."""
+    written: dict[str, Any] = {"kind": because.kind}
+    if because.link is not None:
+        written |= {"from": because.link.from_id, "type": because.link.type}
+        if because.link.to_id != task.id and because.through is None:
+            written["to"] = because.link.to_id
+    if because.kind in {"constraint", "pin"}:
+        written["constraint"] = task.constraint
+    if because.through is not None:
+        written["through"] = because.through
+    if because.exception is not None:
+        written["exception"] = because.exception
+    return written
+
+
+def write_ripple(result: Ripple) -> dict[str, Any]:
+    """A ripple as the document ``rhodonite-ripple/1``."""
+
+    def move(one: Move) -> dict[str, Any]:
+        return {
+            "id": one.task,
+            "start_before": _say(one.start_before),
+            "finish_before": _say(one.finish_before),
+            "start_after": _say(one.start_after),
+            "finish_after": _say(one.finish_after),
+            "minutes": one.by,
+        }
+
+    return {
+        "format": "rhodonite-ripple/1",
+        "finish_before": _say(result.finish_before),
+        "finish_after": _say(result.finish_after),
+        "moved": [move(one) for one in result.moved],
+        "milestones": [one.task for one in result.milestones],
+        "deadlines_missed": result.deadlines_missed,
+        "deadlines_met": result.deadlines_met,
+        "pins_contradicted": result.pins_contradicted,
+        "became_critical": result.became_critical,
+        "no_longer_critical": result.no_longer_critical,
+    }
+
+
+def write_calendar(calendar_id: str, name: str, calendar: WorkingCalendar) -> CalendarPart:
+    """A calendar as a part of a plan file."""
+    week = {day: hours for day, hours in zip(WEEKDAYS, map(write_hours, calendar.week), strict=True) if hours}
+    exceptions = [
+        {"from": e.first.isoformat(), "to": e.last.isoformat(), "hours": write_hours(e.hours), "name": e.name}
+        for e in calendar.exceptions
+    ]
+    return CalendarPart.model_validate({"id": calendar_id, "name": name, "week": week, "exceptions": exceptions})
+
+
+SCHEMAS: dict[str, type[BaseModel]] = {"plan-file.schema.json": PlanFile, "changes-file.schema.json": ChangesFile}
+
+
+def schema_text(model: type[BaseModel]) -> str:
+    """The JSON Schema of a document, as it lies in ``docs/``."""
+    return json.dumps(model.model_json_schema(by_alias=True), indent=2) + "\n"

@@ -1,0 +1,82 @@
+"""``./rhodonite compute``: what the core works out from a plan file, without a server or a database."""
+
+from __future__ import annotations
+
+import json
+import os
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from ..core.calendars import minute_of
+from ..core.errors import RuleError
+from ..core.ripple import ripple as ripple_between
+from ..core.schedule import Schedule
+from ..formats.plan_file import (
+    ChangesFile,
+    FileError,
+    PlanFile,
+    changed,
+    read_document,
+    to_plan,
+    write_ripple,
+    write_schedule,
+)
+
+app = typer.Typer(no_args_is_help=True, help="Compute a plan file: docs/plan-file.md says what it holds.")
+Forecast = Annotated[
+    str | None, typer.Option("--forecast", metavar="MOMENT", help="The status day: compute the forecast, not the plan.")
+]
+
+
+def here(file: Path) -> Path:
+    """A path as it was meant where the command was typed."""
+    return Path(os.environ.get("RHODONITE_CALLED_FROM", "."), file)
+
+
+def _status(text: str | None) -> int | None:
+    if text is None:
+        return None
+    try:
+        at = datetime.fromisoformat(text)
+    except ValueError as error:
+        raise FileError(f"--forecast {text}: write the status day as 2027-03-17T09:00.") from error
+    if at.tzinfo is not None:
+        raise FileError(f"--forecast {text}: the status day is local time, without a zone.")
+    return minute_of(at)
+
+
+def _schedule(document: PlanFile, name: str, status: int | None) -> Schedule:
+    try:
+        return Schedule(to_plan(document, name), status)
+    except FileError:
+        raise
+    except RuleError as error:
+        raise FileError(f"{name}, {error.field or 'tasks'}: {error.sentence}") from error
+
+
+def _print(document: dict[str, Any]) -> None:
+    print(json.dumps(document, indent=1, ensure_ascii=False))
+
+
+@app.command()
+def schedule(plan: Path, forecast: Forecast = None) -> None:
+    """Print early and late dates, slack, what is critical and why, and what cannot be met."""
+    document = read_document(here(plan), PlanFile)
+    _print(write_schedule(_schedule(document, str(plan), _status(forecast))))
+
+
+@app.command()
+def ripple(plan: Path, changes: Path, forecast: Forecast = None) -> None:
+    """Print what changes to a plan carry on: which tasks move, the finish, deadlines, pins, the vein."""
+    document = read_document(here(plan), PlanFile)
+    wanted = read_document(here(changes), ChangesFile)
+    status = _status(forecast)
+    before = _schedule(document, str(plan), status)
+    try:
+        after = changed(document, wanted)
+    except FileError as error:
+        raise FileError(f"{changes}, {error.sentence}") from error
+    _print(write_ripple(ripple_between(before, _schedule(after, str(changes), status))))
