@@ -50,7 +50,18 @@ class Hand:
         if len(rows) < 4:
             return self._add(rows)
         return self._chance.choice(
-            [self._add, self._edit, self._edit, self._edit, self._move, self._step, self._drop, self._delete]
+            [
+                self._add,
+                self._edit,
+                self._edit,
+                self._edit,
+                self._link,
+                self._link,
+                self._move,
+                self._step,
+                self._drop,
+                self._delete,
+            ]
         )(rows)
 
     def _add(self, rows: list[dict[str, Any]]) -> None:
@@ -78,11 +89,21 @@ class Hand:
                 {"effort": f"{self._chance.randint(1, 40)}"},
                 {"deadline": pick(["2027-03-20", None])},
                 {"push_to": "next mon"},
+                {"duration": f"{self._chance.randint(1, 9)} d"},
+                {"constraint_type": pick(["must_start", "must_finish", "asap", "alap", "finish_no_later"])},
+                {"start": None},
                 {"description": f"Text {self._chance.randint(1, 99)}"},
             ]
         )
         edits = [{"id": row["id"], "revision": row["revision"], "fields": fields} for row in self._some(rows)]
         self._send("PATCH", "", {"tasks": edits})
+
+    def _link(self, rows: list[dict[str, Any]]) -> None:
+        lag = self._chance.choice([0, 0, 450, -225])
+        kind = self._chance.choice(["FS", "FS", "SS", "FF", "SF"])
+        waits = [{"from_id": row["id"], "type": kind, "lag": lag, "elapsed": lag > 0} for row in self._some(rows, 2)]
+        task = self._chance.choice(rows)
+        self._send("PATCH", "", {"tasks": [{"id": task["id"], "revision": task["revision"], "fields": {"waits_for": waits}}]})
 
     def _move(self, rows: list[dict[str, Any]]) -> None:
         parent = self._chance.choice([None, *(row["id"] for row in rows)])

@@ -48,6 +48,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/tasks"): {"tasks": [{"title": "New"}]},
     ("POST", "/api/projects/{code}/tasks/paste"): {"text": "New"},
     ("PATCH", "/api/projects/{code}/tasks"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"percent": 5}}]},
+    ("POST", "/api/projects/{code}/ripple"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"duration": "2 d"}}]},
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
     ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
@@ -56,7 +57,11 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
 }
-QUERIES = {("GET", "/api/find"): "?text=glass", ("GET", "/api/project-codes"): "?name=Glass"}
+QUERIES = {
+    ("GET", "/api/find"): "?text=glass",
+    ("GET", "/api/project-codes"): "?name=Glass",
+    ("GET", "/api/projects/{code}/waits-for"): "?text=1",
+}
 FILES = {"/api/projects/{code}/csv/preview", "/api/projects/{code}/csv"}
 # without a session they answer all the same, each in its own way; other tests hold them
 OPEN = {"/api/session", "/api/session/demo", "/api/invitations/{token}", "/api/health", "/api/metrics"}

@@ -43,7 +43,8 @@ def task(task_id: str, parent: str | None = None, **fields: Any) -> Task:
 def days(start: str, length: int, **fields: Any) -> dict[str, Any]:
     """Dates of a task: it starts at 09:00 and lasts so many working days."""
     begin = at(start)
-    return {"start": begin, "duration": length * DAY, "finish": OFFICE.add_to(begin, length * DAY), **fields}
+    held = {"constraint_type": "start_no_earlier", "constraint_at": begin}
+    return {"start": begin, "duration": length * DAY, "finish": OFFICE.add_to(begin, length * DAY), **held, **fields}
 
 
 def plan(*tasks: Task, now: datetime = NOW) -> Plan:

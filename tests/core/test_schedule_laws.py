@@ -10,8 +10,8 @@ from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
 from rhodonite.core.calendars import WorkingCalendar, minute_of
-from rhodonite.core.model import CalendarException
-from rhodonite.core.network import LINK_TYPES, PlanInput, PlanLink, PlanTask
+from rhodonite.core.model import LINK_TYPES, CalendarException
+from rhodonite.core.network import PlanInput, PlanLink, PlanTask
 from rhodonite.core.ripple import ripple
 from rhodonite.core.schedule import Schedule
 
@@ -65,6 +65,7 @@ def plans(draw: st.DrawFn, *, calendars: bool = True, bound: bool = True, nested
 @st.composite
 def plans_with_linked_summaries(draw: st.DrawFn) -> PlanInput:
     """Two summary tasks, the second waiting for the first, with a task before and one after."""
+
     def task(name: str, parent: str | None) -> PlanTask:
         return PlanTask(name, parent_id=parent, duration=draw(st.integers(1, 20)))
 
@@ -197,7 +198,10 @@ def test_the_forecast_puts_no_unfinished_work_before_the_status_day(plan: PlanIn
 @settings(max_examples=60, deadline=None)
 @given(plans(), plans())
 def test_a_ripple_there_and_back_is_nothing(plan: PlanInput, other: PlanInput) -> None:
-    before, after = Schedule(plan), Schedule(replace(plan, links=[], tasks=[replace(t, deadline=other.start) for t in plan.tasks]))
+    before, after = (
+        Schedule(plan),
+        Schedule(replace(plan, links=[], tasks=[replace(t, deadline=other.start) for t in plan.tasks])),
+    )
     assert not ripple(before, Schedule(plan))
     there, back = ripple(before, after), ripple(after, before)
     assert {move.task: (move.start_before, move.start_after) for move in there.moved} == {

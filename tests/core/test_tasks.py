@@ -43,7 +43,7 @@ def test_finish_and_duration_give_the_start() -> None:
 
 def test_a_moved_start_keeps_the_duration() -> None:
     fields = changed(DATED, start=date(2027, 3, 18))
-    assert fields == {"start": at("3-18"), "finish": at("3-22 17:30"), "pushes": 1}
+    assert fields == {"start": at("3-18"), "finish": at("3-22 17:30"), "constraint_at": at("3-18"), "pushes": 1}
 
 
 def test_a_moved_finish_keeps_the_start() -> None:
@@ -55,13 +55,15 @@ def test_a_new_duration_keeps_the_start() -> None:
 
 
 def test_one_date_alone_stands_alone() -> None:
-    assert changed(task("a"), finish=date(2027, 3, 19)) == {"finish": at("3-19 17:30")}
+    held = {"constraint_type": "finish_no_earlier", "constraint_at": at("3-19 17:30")}
+    assert changed(task("a"), finish=date(2027, 3, 19)) == {"finish": at("3-19 17:30"), **held}
     assert changed(task("a", finish=at("3-19 17:30")), start=date(2027, 3, 18))["duration"] == 2 * DAY
 
 
 def test_clearing_a_date_clears_the_duration() -> None:
     assert changed(DATED, finish=None) == {"finish": None, "duration": None}
-    assert changed(DATED, start=None) == {"start": None, "duration": None}
+    held = {"constraint_type": "finish_no_earlier", "constraint_at": DATED.finish}
+    assert changed(DATED, start=None) == {"start": None, "duration": None, **held}
     assert changed(DATED, duration=None) == {"duration": None, "finish": None}
 
 
@@ -78,7 +80,8 @@ def test_a_finish_before_the_start_is_refused() -> None:
 
 def test_a_milestone_is_a_moment() -> None:
     fields = changed(task("a", kind="milestone"), finish=date(2027, 3, 19))
-    assert fields == {"start": at("3-19 17:30"), "finish": at("3-19 17:30"), "duration": 0}
+    held = {"constraint_type": "finish_no_earlier", "constraint_at": at("3-19 17:30")}
+    assert fields == {"start": at("3-19 17:30"), "finish": at("3-19 17:30"), "duration": 0, **held}
     assert changed(DATED, kind="milestone")["start"] == DATED.finish
 
 
@@ -135,7 +138,7 @@ def test_a_later_finish_is_a_push() -> None:
 
 def test_pushing_work_that_has_not_begun_moves_it() -> None:
     fields = changed(DATED, push_to=date(2027, 3, 18))
-    assert fields == {"start": at("3-16"), "finish": at("3-18 17:30"), "pushes": 1}
+    assert fields == {"start": at("3-16"), "finish": at("3-18 17:30"), "constraint_at": at("3-16"), "pushes": 1}
 
 
 def test_pushing_work_that_has_begun_stretches_it() -> None:
@@ -145,7 +148,8 @@ def test_pushing_work_that_has_begun_stretches_it() -> None:
 
 def test_pushing_to_a_day_off_goes_on_to_the_next_worked() -> None:
     assert changed(DATED, push_to=date(2027, 3, 20))["finish"] == at("3-22 17:30")
-    assert changed(task("a"), push_to=date(2027, 3, 18)) == {"finish": at("3-18 17:30")}
+    held = {"constraint_type": "finish_no_earlier", "constraint_at": at("3-18 17:30")}
+    assert changed(task("a"), push_to=date(2027, 3, 18)) == {"finish": at("3-18 17:30"), **held}
 
 
 def test_an_owner_is_no_helper() -> None:

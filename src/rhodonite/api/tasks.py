@@ -11,7 +11,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ..core.errors import RuleError
-from ..core.model import Health, Kind, Priority, StateClass
+from ..core.model import ConstraintType, Health, Kind, LinkType, Priority, StateClass
 from ..formats.rows import json_array
 from ..services import outline, tasks, undo
 from ..services.context import new_id
@@ -19,6 +19,15 @@ from ..services.plans import Mark
 from .use import Use, Using, needs
 
 router = APIRouter(tags=["tasks"])
+
+
+class LinkOut(BaseModel):
+    """What a task waits for. The lag is minutes, negative for a lead."""
+
+    from_id: str
+    type: LinkType = "FS"
+    lag: int = 0
+    elapsed: bool = Field(False, description="True where the lag runs through nights and holidays")
 
 
 class TaskRow(BaseModel):
@@ -42,6 +51,12 @@ class TaskRow(BaseModel):
     start: datetime | None
     finish: datetime | None
     duration: int | None = Field(description="Working minutes")
+    constraint_type: ConstraintType
+    constraint_at: datetime | None
+    waits_for: list[LinkOut]
+    waits: str = Field(description="What it waits for, as it is typed: 12 + 2 d, start with 15")
+    slack: int | None = Field(description="Total slack in working minutes; less than nothing where a date cannot be met")
+    critical: bool = Field(description="Open work without slack: a delay moves the finish of the project")
     deadline: datetime | None
     effort: int | None = Field(description="Minutes of people's work")
     percent: int

@@ -9,14 +9,16 @@ from urllib.parse import urlsplit
 
 from fastapi import Depends, Header, Request
 
+from ..core.errors import RuleError
 from ..services import people
-from ..services.context import Actor, Clock, Forbidden, new_id
+from ..services.context import Actor, Clock, Consent, Forbidden, new_id
 from ..store.database import Database
 from .problems import NotSignedIn
 
 COOKIE = "rhodonite_session"
 CLIENT_HEADER = "Rhodonite-Client"
 CHANGE_HEADER = "Rhodonite-Change"
+RIPPLE_HEADER = "Rhodonite-Ripple"
 Result = TypeVar("Result")
 
 
@@ -77,13 +79,35 @@ def get_use(
     clock: Annotated[Clock, Depends(get_clock)],
     _: Annotated[None, Depends(check_origin)],
     rhodonite_change: Annotated[uuid.UUID | None, Header(description="UUID of this change, made by the client")] = None,
+    rhodonite_ripple: Annotated[
+        str | None,
+        Header(
+            description="“ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days)."
+            " “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone."
+        ),
+    ] = None,
 ) -> Use:
     """The signed-in person. Raises NotSignedIn where there is none."""
     token = request.cookies.get(COOKIE)
     person = database.read(people.person_of_session, clock, token) if token else None
     if person is None or token is None:
         raise NotSignedIn
-    return Use(database, Actor(person, clock, str(rhodonite_change or new_id())), token)
+    return Use(database, Actor(person, clock, str(rhodonite_change or new_id()), read_consent(rhodonite_ripple)), token)
+
+
+def read_consent(text: str | None) -> Consent | None:
+    """Read the header. Raises RuleError where it says nothing known."""
+    if not text:
+        return None
+    kind, _, number = text.strip().partition(" ")
+    try:
+        if kind == "ask":
+            return Consent("ask", days=float(number or 0))
+        if kind in {"all", "only"}:
+            return Consent(kind, revision=int(number))  # type: ignore[arg-type]
+    except ValueError:
+        pass
+    raise RuleError(f"The header {RIPPLE_HEADER} says “ask”, “ask 1.5”, “all 57” or “only 57”.", RIPPLE_HEADER)
 
 
 Using = Annotated[Use, Depends(get_use)]

@@ -11,9 +11,29 @@ Kind = Literal["task", "milestone", "deliverable", "defect", "risk", "request"]
 Priority = Literal["must", "should", "could", "wont"]
 Health = Literal["steady", "strained", "slipping", "not_judged"]
 
+LinkType = Literal["FS", "SS", "FF", "SF"]
+ConstraintType = Literal[
+    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish"
+]
+
 STATE_CLASSES: tuple[StateClass, ...] = ("queued", "active", "finished", "dropped")
 KINDS: tuple[Kind, ...] = ("task", "milestone", "deliverable", "defect", "risk", "request")
 PRIORITIES: tuple[Priority, ...] = ("must", "should", "could", "wont")
+LINK_TYPES: tuple[LinkType, ...] = ("FS", "SS", "FF", "SF")
+CONSTRAINT_TYPES: tuple[ConstraintType, ...] = (
+    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish",
+)  # fmt: skip
+CONSTRAINT_WORDS: dict[str, str] = {
+    "asap": "as soon as possible",
+    "alap": "as late as possible",
+    "start_no_earlier": "start no earlier than",
+    "start_no_later": "start no later than",
+    "finish_no_earlier": "finish no earlier than",
+    "finish_no_later": "finish no later than",
+    "must_start": "must start on",
+    "must_finish": "must finish on",
+}
+PINS = frozenset({"must_start", "must_finish"})
 OPEN_CLASSES = frozenset({"queued", "active"})
 
 
@@ -49,6 +69,17 @@ class State:
 
 
 @dataclass(frozen=True, slots=True)
+class Link:
+    """What one task waits for. The lag is minutes, less than nothing for a lead: working minutes of the project's
+    calendar, or where ``elapsed`` minutes that run through nights and holidays."""
+
+    from_id: str
+    type: LinkType = "FS"
+    lag: int = 0
+    elapsed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Task:
     """The unit of work, as it is stored. Durations and effort are minutes."""
 
@@ -68,6 +99,8 @@ class Task:
     start: datetime | None = None
     finish: datetime | None = None
     duration: int | None = None
+    constraint_type: ConstraintType = "asap"
+    constraint_at: datetime | None = None
     deadline: datetime | None = None
     effort: int | None = None
     percent: int = 0
@@ -78,6 +111,7 @@ class Task:
     deleted_at: datetime | None = None
     revision: int = 0
     helpers: tuple[str, ...] = ()
+    waits_for: tuple[Link, ...] = ()
 
     def with_fields(self, fields: dict[str, Any]) -> Task:
         """A copy with some fields changed."""

@@ -10,20 +10,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from .calendars import WorkingCalendar
 from .errors import RuleError
-
-LinkType = Literal["FS", "SS", "FF", "SF"]
-LINK_TYPES: tuple[LinkType, ...] = ("FS", "SS", "FF", "SF")
-ConstraintType = Literal[
-    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish"
-]
-CONSTRAINT_TYPES: tuple[ConstraintType, ...] = (
-    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish",
-)  # fmt: skip
-PINS = frozenset({"must_start", "must_finish"})
+from .model import ConstraintType, LinkType
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,7 +243,7 @@ class Network:
             else:
                 n, m = start_node[i], finish_node[j]
                 self._append(n, m, 2 * n, 2 * m + 1, 2 * lag - work[m], work[n] - 2 * lag)
-            if lasting or not one_calendar or (link.elapsed and lag):
+            if lasting or not one_calendar or (lag and (link.elapsed or not work[m])):
                 self._slow_down(len(self.gives) - 1, link, project)
         self._enclose(lasting or not one_calendar)
 
@@ -278,7 +268,9 @@ class Network:
         n, m = self.from_end[number] >> 1, self.to_end[number] >> 1
         elapsed = self.tasks[self.task_of[n]].elapsed or self.tasks[self.task_of[m]].elapsed
         one = self.calendars[n] is self.calendars[m]
-        plain = link is None or link.lag == 0 or (not link.elapsed and self.calendars[n] is project)
+        # a lag ends at a closing, a lead at an opening: a moment without duration stands at the one or the other
+        moment = not self.work[m]
+        plain = link is None or link.lag == 0 or (not link.elapsed and self.calendars[n] is project and not moment)
         if elapsed or not one or not plain:
             self.before[m].remove(number)
             self.after[n].remove(number)

@@ -6,11 +6,14 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
-from .calendars import WorkingCalendar
+from .calendars import WorkingCalendar, minute_of
 from .health import project_health, task_health
-from .model import Health, Project, Task
+from .links import write_links
+from .model import OPEN_CLASSES, Health, Project, Task
 from .outline import Outline
+from .planning import PLANNING_FIELDS, schedule_of
 from .rollup import Sums, leaf_sums, total
+from .schedule import Schedule
 from .tasks import breaks_deadline, days_late, is_late
 
 JUDGED_EVERY = 15
@@ -24,7 +27,10 @@ def judged_at(now: datetime) -> datetime:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A task with what is computed for it. For a summary task, dates, percent and state come from those under it."""
+    """A task with what is computed for it. For a summary task, dates, percent and state come from those under it.
+
+    ``slack`` is the total slack in working minutes, None where a task is undated; ``waits`` its links as they are typed.
+    """
 
     task: Task
     is_summary: bool
@@ -41,6 +47,9 @@ class Row:
     late_below: int
     tasks_below: int
     finished_below: int
+    slack: int | None
+    critical: bool
+    waits: str
 
 
 class Plan:
@@ -62,6 +71,9 @@ class Plan:
         self._class = {state.id: state.state_class for state in project.states}
         self._sums: dict[str, Sums] = {}
         self.rows: dict[str, Row] = {}
+        self.schedule = schedule_of(project, calendar, self.tasks)
+        self._slack = self._slack_of_all()
+        self._forecast: Schedule | None = None
         order = [task_id for task_id, _, _ in self.outline.walk()]
         for task_id in reversed(order):
             self._compute(task_id)
@@ -70,12 +82,20 @@ class Plan:
         """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
         touched: set[str] = set()
         parents: set[str] = set()
+        moved, gone_or_back = False, set()
         for task in changed:
             before = self.tasks.get(task.id)
             self.tasks[task.id] = task
             self.outline.replace(before, task)
             touched.add(task.id)
+            if before is not None and before.deleted_at != task.deleted_at:
+                gone_or_back.add(task.id)
+            moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
+        if moved:
+            touched |= self._schedule_again()
+        if gone_or_back:  # what waits for a task in the bin no longer says so
+            touched |= {t.id for t in self.tasks.values() if any(link.from_id in gone_or_back for link in t.waits_for)}
         above = set(parents)
         for parent in parents:
             above.update(self.outline.ancestors(parent))
@@ -87,6 +107,19 @@ class Plan:
                 self.rows.pop(task_id, None)
                 self._sums.pop(task_id, None)
         return again
+
+    def _schedule_again(self) -> set[str]:
+        """Returns the ids of tasks whose slack differs."""
+        before = self._slack
+        self.schedule = schedule_of(self.project, self.calendar, self.tasks)
+        self._slack = self._slack_of_all()
+        return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
+            one for one in before.keys() - self._slack.keys() if one in self.rows
+        }
+
+    def _slack_of_all(self) -> dict[str, int]:
+        rows = zip(self.schedule.plan.tasks, self.schedule.total, strict=True)
+        return {task.id: total for task, total in rows if total is not None}
 
     def _compute(self, task_id: str) -> None:
         task = self.tasks[task_id]
@@ -112,6 +145,9 @@ class Plan:
             late_below=0,
             tasks_below=0,
             finished_below=0,
+            slack=self._slack.get(task_id),
+            critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
+            waits=self._waits(task),
         )
 
     def _compute_summary(self, task: Task, sums: Sums) -> None:
@@ -137,7 +173,24 @@ class Plan:
             late_below=sums.late,
             tasks_below=sums.tasks,
             finished_below=sums.finished,
+            slack=self._slack.get(task.id),
+            critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
+            waits=self._waits(task),
         )
+
+    @property
+    def forecast(self) -> Schedule:
+        """The dates to be expected from what has been done by now."""
+        if self._forecast is None or self._forecast.net is not self.schedule.net:
+            self._forecast = Schedule(self.schedule.net, minute_of(self.now))
+        return self._forecast
+
+    def _is_critical(self, task_id: str) -> bool:
+        slack = self._slack.get(task_id)
+        return slack is not None and slack <= self.schedule.plan.critical_limit
+
+    def _waits(self, task: Task) -> str:
+        return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""
 
     def _late_days(self, finish: datetime | None, state_class: str) -> int:
         if finish is None or not is_late(finish, state_class, self.now):

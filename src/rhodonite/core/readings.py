@@ -10,8 +10,11 @@ from datetime import datetime
 
 from .dates import say_day
 from .durations import say_duration
-from .model import OPEN_CLASSES
+from .links import say_link
+from .model import OPEN_CLASSES, Link
 from .plan import Plan, Row
+from .planning import schedule_of
+from .schedule import Because
 from .tasks import due_within
 
 
@@ -118,6 +121,80 @@ def task_reading(plan: Plan, row: Row, names: dict[str, str]) -> str:
     if task.pushes:
         sentences.append(f"Its finish has been pushed {_times(task.pushes)}.")
     return " ".join(sentences)
+
+
+def why_sentence(plan: Plan, task_id: str, set_by: str | None = None) -> str:
+    """Why a task starts when it does: ``waits for Order curved panes to finish, plus 1 d``.
+
+    Args:
+        set_by: who set its constraint by hand and when, such as ``Ines on 3 Mar``.
+    """
+    schedule = plan.schedule
+    index = schedule.net.index.get(task_id)
+    because = schedule.because(index) if index is not None else None
+    if index is None or because is None:
+        task = plan.tasks[task_id]
+        return "a date typed by hand" if task.start or task.finish else "no date yet"
+    said = _reason(plan, task_id, because, set_by)
+    if because.through is not None and because.through in plan.tasks:
+        said += f", as all under {plan.tasks[because.through].title}"
+    return said + (f", and begins after {because.exception}" if because.exception else "")
+
+
+def _reason(plan: Plan, task_id: str, because: Because, set_by: str | None) -> str:
+    task = plan.tasks[task_id]
+    by = f" by {set_by}" if set_by else " by hand"
+    if because.link is not None:
+        link = Link(because.link.from_id, because.link.type, because.link.lag, because.link.elapsed)
+        return say_link(link, plan.tasks[link.from_id].title, plan.calendar.day_minutes)
+    if because.kind == "pin":
+        cost = _cost_of_pin(plan, task_id)
+        costs = f": costs {say_duration(cost, plan.calendar.day_minutes)} of slack" if cost > 0 else ""
+        return f"pinned{by}{costs}"
+    if because.kind == "constraint" and task.constraint_at is not None:
+        words = {"start_no_earlier": "starts no earlier than", "finish_no_earlier": "finishes no earlier than"}
+        day = say_day(task.constraint_at.date(), plan.now.date())
+        return f"{words.get(task.constraint_type, 'held at')} {day}, set{by}"
+    return {
+        "project_start": "starts with the project",
+        "begun": "has begun, so the plan no longer moves it",
+        "as_late_as_possible": "placed as late as possible",
+    }.get(because.kind, "placed by the plan")
+
+
+def _cost_of_pin(plan: Plan, task_id: str) -> int:
+    """Working minutes by which a pin holds a task later than its links would."""
+    free = {**plan.tasks, task_id: plan.tasks[task_id].with_fields({"constraint_type": "asap", "constraint_at": None})}
+    without = schedule_of(plan.project, plan.calendar, free)
+    start, pinned = without.starts[without.net.index[task_id]], plan.schedule.starts[plan.schedule.net.index[task_id]]
+    return plan.calendar.between(start, pinned) if start is not None and pinned is not None else 0
+
+
+def conflict_sentences(plan: Plan, task_id: str) -> list[str]:
+    """What cannot be met at a task, in words."""
+    said = []
+    for one in plan.schedule.conflicts():
+        by = say_duration(one.minutes, plan.calendar.day_minutes)
+        if one.task != task_id:
+            continue
+        if one.link is not None:
+            said.append(f"The pin stands {by} before {plan.tasks[one.link.from_id].title} allows.")
+        elif one.kind == "constraint_missed":
+            said.append(f"It misses its no-later-than date by {by}.")
+        else:
+            said.append(f"It misses its deadline by {by}.")
+    return said
+
+
+def slack_sentence(plan: Plan, row: Row) -> str:
+    """What slack a task has, in words."""
+    if row.slack is None:
+        return ""
+    if row.slack < 0:
+        return f"{say_duration(-row.slack, plan.calendar.day_minutes)} too late for what must follow"
+    if row.slack == 0:
+        return "no slack: a delay moves the finish of the project"
+    return f"can slip {say_duration(row.slack, plan.calendar.day_minutes)} before the finish of the project moves"
 
 
 def _owner_sentence(plan: Plan, row: Row, names: dict[str, str]) -> str:

@@ -13,7 +13,8 @@ from datetime import date
 from typing import Literal
 
 from .calendars import EPOCH, MINUTES_A_DAY
-from .network import CLOSING, LEAF, OPENING, PINS, Network, PlanInput, PlanLink, PlanTask
+from .model import PINS
+from .network import CLOSING, LEAF, OPENING, Network, PlanInput, PlanLink, PlanTask
 
 FAR = 1 << 60
 
@@ -235,11 +236,24 @@ class Schedule:
     def _link(self, number: int) -> PlanLink | None:
         return self.plan.links[number] if number < len(self.plan.links) else None
 
-    def _lagged(self, minute: int, number: int, sign: int) -> int:
+    def _lagged(self, minute: int, number: int) -> int:
+        """The minute that a tie gives, from that of its first end."""
         link = self._link(number)
         if link is None:
             return minute
-        return minute + sign * link.lag if link.elapsed else self._project.add(minute, sign * link.lag)
+        return minute + link.lag if link.elapsed else self._project.add(minute, link.lag)
+
+    def _lag_taken_off(self, minute: int, number: int) -> int:
+        """The last minute of the first end of a tie by which it gives no more than a minute."""
+        link = self._link(number)
+        if link is None or not link.lag:
+            return minute
+        if link.elapsed:
+            return minute - link.lag
+        position = self._project.position_before(minute)
+        # going forward a lead ends at an opening, a lag at a closing: what is allowed must not lie after the minute
+        work = (position - 1 if link.lag < 0 else position) >> 1
+        return self._project.minute(2 * (work - link.lag) + 1)
 
     # The forward pass: ES(j) is the latest that any link, the project start or a constraint allows
 
@@ -343,7 +357,7 @@ class Schedule:
 
     def _bound_in_minutes(self, n: int, number: int) -> int:
         """The start of node n that a slow tie gives."""
-        minute = self._lagged(self._minute(self.net.from_end[number]), number, 1)
+        minute = self._lagged(self._minute(self.net.from_end[number]), number)
         bound = self.net.calendars[n].position(minute)
         return self._back(n, minute, bound) if self.net.to_end[number] & 1 else bound
 
@@ -432,7 +446,7 @@ class Schedule:
 
     def _limit_in_minutes(self, n: int, number: int, minute: int) -> int:
         """The finish of node n that a slow tie allows whose other end is at a minute."""
-        minute = self._lagged(minute, number, -1)
+        minute = self._lag_taken_off(minute, number)
         position = self.net.calendars[n].position_before(minute)
         return position if self.net.from_end[number] & 1 else self._finish_of_last_start(n, minute, position)
 
@@ -657,7 +671,7 @@ class Schedule:
         if cause == _STATUS_DAY and self.status is not None:
             return self.status
         if cause >= 0 and self.plan.links[cause].type[1] == "S":
-            return self._lagged(self._minute(self.net.from_end[cause]), cause, 1)
+            return self._lagged(self._minute(self.net.from_end[cause]), cause)
         return self._minute(2 * n)
 
     def conflicts(self) -> list[Conflict]:
@@ -696,5 +710,5 @@ class Schedule:
         """True where a link, by its number, leaves no room: the one that waits stands as early as it allows."""
         net = self.net
         to = net.to_end[number]
-        minute = self._lagged(self._minute(net.from_end[number]), number, 1)
+        minute = self._lagged(self._minute(net.from_end[number]), number)
         return net.calendars[to >> 1].position(minute) >> 1 >= self._early[to] >> 1

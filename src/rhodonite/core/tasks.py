@@ -10,13 +10,13 @@ from typing import Any
 from .calendars import WorkingCalendar, datetime_of, minute_of
 from .dates import say_day
 from .errors import RuleError
-from .model import KINDS, OPEN_CLASSES, PRIORITIES, Project, Task
+from .model import CONSTRAINT_TYPES, KINDS, OPEN_CLASSES, PINS, PRIORITIES, Project, Task
 
 LONGEST_TITLE = 500
 EDITABLE = frozenset(
     {
         "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "priority", "start", "finish", "duration",
-        "deadline", "effort", "percent", "push_to",
+        "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for",
     }
 )  # fmt: skip
 COMPUTED_ON_SUMMARY = {
@@ -27,6 +27,9 @@ COMPUTED_ON_SUMMARY = {
     "effort": "effort",
     "state_id": "state",
     "push_to": "finish",
+    "stretch_to": "finish",
+    "constraint_type": "dates",
+    "constraint_at": "dates",
 }
 Fields = dict[str, Any]
 
@@ -46,7 +49,8 @@ def change(
     Args:
         task: as it stands.
         wanted: the new value of each field touched; dates may be days or moments, durations are minutes.
-            ``push_to`` moves the finish to a day and keeps the duration of work that has not begun.
+            ``push_to`` moves the finish to a day and keeps the duration of work that has not begun; ``stretch_to``
+            moves the finish and keeps the start.
         project: for the workflow.
         calendar: that the task's dates are reckoned on.
         now: local time.
@@ -62,17 +66,12 @@ def change(
     if is_summary and (touched := sorted(COMPUTED_ON_SUMMARY.keys() & wanted)):
         word = COMPUTED_ON_SUMMARY[touched[0]]
         raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
-    fields: Fields = {key: value for key, value in wanted.items() if key not in _DATE_FIELDS and key != "push_to"}
+    fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED}
     _check(task, fields)
     kind = fields.get("kind", task.kind)
     if kind == "milestone" and is_summary:
         raise RuleError("A task with tasks under it cannot be a milestone. Move those out first.", "kind")
-    if "push_to" in wanted:
-        fields |= _pushed(task, wanted["push_to"], calendar)
-    else:
-        dates = {key: wanted[key] for key in _DATE_FIELDS if key in wanted}
-        if dates or (kind == "milestone") != (task.kind == "milestone"):
-            fields |= settle_dates(task, dates, calendar, milestone=kind == "milestone")
+    fields |= _dated(task, wanted, kind == "milestone", calendar)
     if "deadline" in fields:
         fields["deadline"] = _closing(fields["deadline"], calendar)
     _follow_state(task, fields, project, now, percent_before_finish)
@@ -85,6 +84,88 @@ def change(
 
 
 _DATE_FIELDS = ("start", "finish", "duration")
+_SETTLED = {*_DATE_FIELDS, "push_to", "stretch_to", "constraint_type", "constraint_at"}
+
+
+def _dated(task: Task, wanted: Mapping[str, Any], milestone: bool, calendar: WorkingCalendar) -> Fields:
+    """Dates, duration and constraint that follow from what was typed."""
+    fields: Fields = {}
+    dates = {key: wanted[key] for key in _DATE_FIELDS if key in wanted}
+    if "push_to" in wanted:
+        fields = _pushed(task, wanted["push_to"], calendar)
+        return fields | _pushed_constraint(task, fields, milestone)
+    elif "stretch_to" in wanted:
+        fields = settle_dates(task, {"finish": wanted["stretch_to"]}, calendar, milestone=milestone)
+    elif "finish" in dates and "duration" not in dates and "start" not in dates and _follows(task, dates["finish"]):
+        bare = task.with_fields({"start": None, "finish": None})
+        fields = settle_dates(bare, dates, calendar, milestone=milestone)
+    elif dates or milestone != (task.kind == "milestone"):
+        fields = settle_dates(task, dates, calendar, milestone=milestone)
+    if task.waits_for and not milestone and dates.get("start", task) is None and "duration" not in dates:
+        fields["duration"] = task.duration  # the links find the dates; how long it takes stays said
+    if milestone != (task.kind == "milestone"):
+        dates.setdefault("finish", fields.get("finish"))
+    fields |= _held_by_hand(task, dates, fields, milestone)
+    if "constraint_type" in wanted or "constraint_at" in wanted:
+        fields |= _constrained(task.with_fields(fields), wanted, milestone, calendar)
+    return fields
+
+
+def _follows(task: Task, finish: Any) -> bool:
+    """True where a typed finish moves a task: its length is known, and nobody has set its start."""
+    by_hand = task.constraint_type in {"start_no_earlier", "must_start"} or task.actual_start is not None
+    return finish is not None and task.duration is not None and not by_hand
+
+
+def _held_by_hand(task: Task, dates: Fields, fields: Fields, milestone: bool) -> Fields:
+    """A typed start is kept as start no earlier than, a typed finish that moves a task as finish no earlier than; a
+    pin stays a pin at its new date. A cleared date frees the task."""
+    start, finish = (fields.get(name, getattr(task, name)) for name in ("start", "finish"))
+    pinned = task.constraint_type in PINS
+    if not ({"start", "finish"} & dates.keys()):
+        if "duration" in dates and task.constraint_type == "finish_no_earlier" and start is not None:
+            return _constraint("start_no_earlier", start)  # its length alone was changed: it stays where it begins
+        return {}
+    if milestone:
+        return _constraint("must_finish" if pinned else "finish_no_earlier", finish) if finish else _constraint("asap", None)
+    if dates.get("start") is not None:
+        return _constraint("must_start" if pinned else "start_no_earlier", start)
+    if dates.get("finish") is not None:
+        if task.constraint_type in {"start_no_earlier", "must_start"} or (task.actual_start and start):
+            return {}
+        return _constraint("must_finish" if pinned else "finish_no_earlier", finish)
+    if "start" in dates:
+        return _constraint("finish_no_earlier", finish) if finish and not task.waits_for else _constraint("asap", None)
+    return {} if task.constraint_type in {"start_no_earlier", "must_start"} else _constraint("asap", None)
+
+
+def _pushed_constraint(task: Task, fields: Fields, milestone: bool) -> Fields:
+    """Work that has begun needs no constraint to stay where it is; other work is held at its new dates."""
+    if task.actual_start is not None:
+        return {}
+    if task.constraint_type in {"must_start", "start_no_earlier"} and not milestone and fields.get("start"):
+        return _constraint(task.constraint_type, fields["start"])
+    return _constraint("must_finish" if task.constraint_type in PINS else "finish_no_earlier", fields["finish"])
+
+
+def _constraint(kind: str, at: datetime | None) -> Fields:
+    return {"constraint_type": kind, "constraint_at": at}
+
+
+def _constrained(task: Task, wanted: Mapping[str, Any], milestone: bool, calendar: WorkingCalendar) -> Fields:
+    """A constraint chosen by hand; without a date it holds the task where it stands."""
+    kind = wanted.get("constraint_type", task.constraint_type) or "asap"
+    if kind not in CONSTRAINT_TYPES:
+        raise RuleError(f"Choose a constraint: {', '.join(CONSTRAINT_TYPES)}.", "constraint_type")
+    if kind in {"asap", "alap"}:
+        return _constraint(kind, None)
+    if milestone:
+        kind = kind.replace("start", "finish")
+    on_start = "start" in kind
+    at = wanted.get("constraint_at") or (task.start if on_start else task.finish)
+    if at is None:
+        raise RuleError("Give the date that it speaks of.", "constraint_at")
+    return _constraint(kind, _opening(at, calendar) if on_start else _closing(at, calendar))
 
 
 def _check(task: Task, fields: Fields) -> None:

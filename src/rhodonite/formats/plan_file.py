@@ -16,8 +16,8 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, NaiveDatetime
 
 from ..core.calendars import WEEKDAYS, WorkingCalendar, datetime_of, minute_of, read_hours, write_hours
 from ..core.errors import RuleError
-from ..core.model import CalendarException
-from ..core.network import ConstraintType, LinkType, PlanInput, PlanLink, PlanTask
+from ..core.model import CalendarException, ConstraintType, LinkType
+from ..core.network import PlanInput, PlanLink, PlanTask
 from ..core.ripple import Move, Ripple
 from ..core.schedule import Because, Schedule
 

@@ -9,13 +9,13 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
 from pymysql.cursors import Cursor
 
 from ..core.access import OrganisationAction, ProjectAction, may_in_organisation, may_in_project, project_role
-from ..core.model import Person, Project
+from ..core.model import Person, Project, Task
 from ..store import journal as journal_rows
 from ..store import projects as project_rows
 from ..store.database import to_json
@@ -90,12 +90,27 @@ def new_id() -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class Consent:
+    """How a change that moves other tasks is to be taken: see ``services.ripples``.
+
+    Attributes:
+        days: with ``ask``, how far others may move, in working days, before the ripple is shown.
+        revision: with ``all`` and ``only``, the revision of the project that the ripple was made from.
+    """
+
+    kind: Literal["ask", "all", "only"]
+    days: float = 0
+    revision: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class Actor:
     """The person who acts, when, and the id that the client gave this use of the program."""
 
     person: Person
     clock: Clock
     change_id: str = field(default_factory=new_id)
+    consent: Consent | None = None
 
     def require(self, action: OrganisationAction) -> None:
         """Raises Forbidden where the person's role in the organisation does not allow this."""
@@ -139,6 +154,7 @@ class Log:
 
     Attributes:
         revision: of the project, after this change; 0 outside a project.
+        tasks: those that the change has touched, as they are now.
     """
 
     def __init__(self, change: journal_rows.Change, project: Project | None) -> None:
@@ -146,6 +162,7 @@ class Log:
         self.revision = change.revision
         self._project = project
         self.entries: list[journal_rows.Entry] = []
+        self.tasks: dict[str, Task] = {}
 
     @property
     def project(self) -> Project:

@@ -13,7 +13,8 @@ from ..core.dates import say_day
 from ..core.durations import say_duration
 from ..core.health import project_health
 from ..core.horizon import Horizon, horizon
-from ..core.model import OPEN_CLASSES, Health, Project
+from ..core.links import write_links
+from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Health, Link, Project
 from ..core.plan import Plan, Row
 from ..core.progress import PercentChange, Point, done_against_plan
 from ..core.readings import project_reading, task_reading
@@ -170,13 +171,19 @@ class TaskDetail:
     created_by: str | None
 
 
-def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
-    """One task with its description, reading and history."""
+def open_task(cur: Cursor, actor: Actor, task_id: str) -> Project:
+    """The project of a task, once the person may see it. Raises Missing where there is no such task for them."""
     project_id = task_rows.project_of(cur, task_id)
     project = project_rows.project(cur, project_id) if project_id else None
     if project is None:
         raise Missing("task")
     check_project(actor, project, project_rows.members(cur, project.id).get(actor.person.id), "see")
+    return project
+
+
+def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
+    """One task with its description, reading and history."""
+    project = open_task(cur, actor, task_id)
     people = {person.id: person for person in people_rows.all_people(cur)}
     with PLANS.hold(cur, project, actor.clock.now()) as held:
         plan = held.plan
@@ -244,9 +251,9 @@ def _happening(project: Project, row: tuple[Any, ...], entries: list[tuple[Any, 
 
 _FIELD_WORDS = {
     "owner_id": "owner", "state_id": "state", "lead_id": "lead", "start_day": "start day", "held_reason": "held",
-    "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
+    "waits_for": "waits for", "constraint_type": "constraint", "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
 }  # fmt: skip
-_UNSAID = {"place", "board_place", "state_since", "held_since", "actual_start", "actual_finish", "pushes"}
+_UNSAID = {"place", "board_place", "state_since", "held_since", "actual_start", "actual_finish", "pushes", "constraint_at"}
 
 
 class Sayer:
@@ -267,6 +274,8 @@ class Sayer:
         before, after = from_json(old), from_json(new)
         if name in _UNSAID:
             return None
+        if name == "constraint_type" and {before, after} <= {None, "asap", "start_no_earlier", "finish_no_earlier"}:
+            return None  # the date itself is said
         if name == "created":
             return "written down" if isinstance(after, dict) and "title" in after else "created"
         if name == "deleted_at":
@@ -296,6 +305,10 @@ class Sayer:
             return "none"
         if name in {"owner_id", "lead_id"}:
             return self._names.get(value, "somebody")
+        if name == "waits_for":
+            return write_links([Link(*one) for one in value], self._plan.tasks, self._plan.calendar.day_minutes) or "none"
+        if name == "constraint_type":
+            return CONSTRAINT_WORDS.get(value, str(value))
         if name == "helpers":
             return ", ".join(self._names.get(one, "somebody") for one in value)
         if name == "state_id":

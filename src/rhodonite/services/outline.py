@@ -16,7 +16,8 @@ from ..core.places import places_between
 from ..core.plan import Plan
 from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Log, new_id, open_project
-from .tasks import NewTask, add_tasks, apply_edit, changing, counted, living, write_fields
+from .ripples import write_fields
+from .tasks import NewTask, add_tasks, apply_edit, changing, counted, living
 
 
 def paste_lines(cur: Cursor, actor: Actor, code: str, text: str, *, parent_id: str | None, after_id: str | None) -> int:

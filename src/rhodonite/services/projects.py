@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
@@ -16,7 +17,7 @@ from ..core.errors import RuleError
 from ..core.health import project_health
 from ..core.model import Health, Project, State
 from ..core.places import place_between, places_between
-from ..core.plan import judged_at
+from ..core.plan import Plan, judged_at
 from ..core.rollup import Sums
 from ..core.workflow import DEFAULT_STATES, check_classes, check_state
 from ..store import journal as journal_rows
@@ -25,7 +26,7 @@ from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Clash, Log, Missing, new_id, open_project, writing
 from .plans import PLANS, make_calendar
-from .tasks import write_fields
+from .ripples import reschedule, write_fields
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,7 +194,7 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
         else "changed the project"
     )
     try:
-        with writing(cur, actor, project.id, what, meta=True) as log:
+        with writing(cur, actor, project.id, what, meta=True) as log, _as_it_stood(cur, actor, log) as plan:
             wanted = _project_fields(cur, actor, log.project, dict(fields))
             _check_project_clash(cur, actor, log.project, revision, wanted)
             changed = {name: value for name, value in wanted.items() if getattr(log.project, name) != value}
@@ -201,6 +202,8 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
                 log.record("project", project.id, name, getattr(log.project, name), value)
             if changed:
                 project_rows.update_project(cur, project.id, changed)
+            if "start_day" in changed:
+                reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=changed["start_day"]))
             if changed.get("lead_id"):
                 _set_member(cur, log, project.id, changed["lead_id"], "lead")
             return str(wanted.get("code", project.code))
@@ -223,6 +226,15 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
     if fields.get("lead_id"):
         _check_person(cur, fields["lead_id"])
     return fields
+
+
+@contextmanager
+def _as_it_stood(cur: Cursor, actor: Actor, log: Log) -> Iterator[Plan]:
+    """The plan of a project before a change to more than its tasks. Enter before anything is written."""
+    before = log.revision - 1
+    project = replace(log.project, revision=before, meta_revision=min(log.project.meta_revision, before))
+    with PLANS.hold(cur, project, actor.clock.now()) as held:
+        yield held.plan
 
 
 def _check_project_clash(cur: Cursor, actor: Actor, project: Project, revision: int, wanted: dict[str, Any]) -> None:
@@ -266,7 +278,7 @@ def _set_member(cur: Cursor, log: Log, project_id: str, person_id: str, role: st
 def set_calendar(
     cur: Cursor, actor: Actor, code: str, week: dict[str, list[list[str]]], exceptions: list[dict[str, Any]]
 ) -> None:
-    """Replace the working week and its exceptions, and reckon every dated task anew: starts and durations stay.
+    """Replace the working week and its exceptions, and compute the plan anew.
 
     Raises:
         RuleError: hours that overlap or run backwards, or a week without working time.
@@ -274,19 +286,22 @@ def set_calendar(
     calendar = make_calendar(week, exceptions)
     project = open_project(cur, actor, code, "manage")
     try:
-        with writing(cur, actor, project.id, "changed the working calendar", meta=True) as log:
+        with (
+            writing(cur, actor, project.id, "changed the working calendar", meta=True) as log,
+            _as_it_stood(cur, actor, log) as plan,
+        ):
             calendar_id, old_week, old_exceptions = project_rows.calendar(cur, project.id)
             log.record("calendar", project.id, "week", old_week, week)
             log.record("calendar", project.id, "exceptions", old_exceptions, exceptions)
             name = f"{log.project.name}: working time"[:120]
             project_rows.write_calendar(cur, calendar_id, project.id, name, week, exceptions)
-            for task in task_rows.tasks_of(cur, project.id):
-                if task.start and task.duration and task.actual_finish is None:
-                    start = (
-                        calendar.start_of_day(task.start.date()) if not calendar.is_working_day(task.start.date()) else task.start
-                    )
-                    fields = {"start": start, "finish": calendar.add_to(start, task.duration)}
-                    write_fields(cur, log, task, {k: v for k, v in fields.items() if getattr(task, k) != v})
+            for task in plan.tasks.values():
+                begun = task.actual_start is not None and task.actual_finish is None and task.deleted_at is None
+                if begun and task.start and task.duration:  # where it stands is not computed, but how long it takes is
+                    finish = calendar.add_to(task.start, task.duration)
+                    if finish != task.finish:
+                        write_fields(cur, log, task, {"finish": finish})
+            reschedule(cur, actor, log, plan, calendar=calendar)
     except AlreadyDone:
         return
 

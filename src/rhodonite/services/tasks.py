@@ -15,7 +15,8 @@ from ..core.access import ProjectAction
 from ..core.dates import read_moment
 from ..core.durations import read_duration
 from ..core.errors import RuleError
-from ..core.model import Task
+from ..core.links import read_links, write_links
+from ..core.model import LINK_TYPES, Link, Task
 from ..core.places import place_between
 from ..core.plan import Plan
 from ..store import journal as journal_rows
@@ -24,8 +25,10 @@ from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
 from .plans import PLANS, HeldPlan, Mark
+from .ripples import plain, reschedule, write_fields
 
 MOST_AT_ONCE = 5000
+LONGEST_LAG = 50 * 366 * 24 * 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +82,7 @@ def changing(cur: Cursor, actor: Actor, code: str, what: str, action: ProjectAct
         before = replace(log.project, revision=log.revision - 1)
         with PLANS.hold(cur, before, actor.clock.now()) as held:
             yield log, held
+            reschedule(cur, actor, log, held.plan)
 
 
 def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> None:
@@ -121,11 +125,12 @@ def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[
         made.append(_with_wanted(cur, actor, plan, bare, one))
     task_rows.insert_tasks(cur, made, {one.id: one.description for one in new if one.description}, actor.clock.utc())
     for task in made:
+        log.tasks[task.id] = task
         log.record("task", task.id, "created", None, {"number": task.number, "title": task.title})
-        for name in ("parent_id", "owner_id", "start", "finish", "duration", "state_id", "percent"):
+        for name in ("parent_id", "owner_id", "start", "finish", "duration", "state_id", "percent", "waits_for"):
             value = getattr(task, name)
             if value:
-                log.record("task", task.id, name, None, value)
+                log.record("task", task.id, name, None, plain(name, value))
 
 
 def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask) -> Task:
@@ -165,8 +170,8 @@ def _places(plan: Plan, new: Sequence[NewTask]) -> list[str]:
     return [places[one.id] for one in new]
 
 
-def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime) -> dict[str, Any]:
-    """Read what people typed: dates and durations may be text such as ``next fri`` and ``3 days``.
+def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task | None = None) -> dict[str, Any]:
+    """Read what people typed: dates and durations may be text such as ``next fri`` and ``3 days``, links ``12 + 2 d``.
 
     Raises:
         RuleError: a field that is not known, or text that cannot be read.
@@ -178,7 +183,7 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime) -> dict[st
         if isinstance(value, str) and not value.strip() and name not in {"title", "held_reason"}:
             value = None
         try:
-            if isinstance(value, str) and name in {"start", "finish", "deadline", "push_to"}:
+            if isinstance(value, str) and name in {"start", "finish", "deadline", "push_to", "stretch_to", "constraint_at"}:
                 value = read_moment(value, now.date())
                 if name == "push_to" and isinstance(value, datetime):
                     value = value.date()
@@ -186,14 +191,36 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime) -> dict[st
                 value = read_duration(value, plan.calendar.day_minutes, bare="day" if name == "duration" else "hour")
             elif name == "percent":
                 value = _read_percent(value)
+            elif name == "waits_for":
+                value = _read_waits(value, task, plan)
         except RuleError as error:
             raise RuleError(error.sentence, name) from error
         read[name] = value
-    if "push_to" in read and read["push_to"] is None:
-        raise RuleError("Say which day to push to.", "push_to")
+    for name in ("push_to", "stretch_to"):
+        if name in read and read[name] is None:
+            raise RuleError("Say which day the finish moves to.", name)
     if "helpers" in read:
         read["helpers"] = tuple(read["helpers"] or ())
     return read
+
+
+def _read_waits(value: Any, task: Task | None, plan: Plan) -> tuple[Link, ...]:
+    if value is None or isinstance(value, str):
+        return read_links(value or "", task, plan.tasks, plan.project.code, plan.calendar.day_minutes)
+    found: dict[tuple[str, str], Link] = {}
+    for one in value:
+        try:
+            link = Link(str(one["from_id"]), one.get("type", "FS"), int(one.get("lag", 0)), bool(one.get("elapsed")))
+        except (TypeError, KeyError, ValueError, AttributeError) as error:
+            raise RuleError("A link needs from_id, and may have type, lag and elapsed.", "waits_for") from error
+        if link.type not in LINK_TYPES or abs(link.lag) > LONGEST_LAG:
+            raise RuleError("A link is of type FS, SS, FF or SF, with a lag of at most fifty years.", "waits_for")
+        if link.from_id not in plan.rows:
+            raise RuleError("The task to wait for is gone. Choose another.", "waits_for")
+        if task is not None and link.from_id == task.id:
+            raise RuleError("A task cannot wait for itself. Name another.", "waits_for")
+        found[link.from_id, link.type] = link
+    return tuple(found.values())
 
 
 def _read_percent(value: Any) -> int:
@@ -221,11 +248,12 @@ def edit_tasks(cur: Cursor, actor: Actor, code: str, edits: Sequence[TaskEdit]) 
 
 
 def _what(edits: Sequence[TaskEdit]) -> str:
-    names = sorted({name for edit in edits for name in edit.fields})
+    names = {name for edit in edits for name in edit.fields}
     words = {
         "owner_id": "owner", "state_id": "state", "held_reason": "held", "push_to": "finish (pushed)", "percent": "percent done",
+        "stretch_to": "finish", "constraint_type": "constraint", "constraint_at": "constraint", "waits_for": "links",
     }  # fmt: skip
-    return f"changed {', '.join(words.get(name, name) for name in names)}"[:80] + (
+    return f"changed {', '.join(sorted({words.get(name, name) for name in names}))}"[:80] + (
         f" of {counted(len(edits))}" if len(edits) > 1 else ""
     )
 
@@ -233,28 +261,29 @@ def _what(edits: Sequence[TaskEdit]) -> str:
 def apply_edit(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, wanted: Mapping[str, Any]) -> None:
     """Write one edit and what follows from it."""
     task = living(plan, task_id)
+    fields = changed_fields(cur, actor, plan, task, wanted)
+    if "state_id" in fields and "board_place" not in fields:
+        fields["board_place"] = place_between(_last_in_column(plan, fields["state_id"]), None)
+    if "description" in wanted and task_rows.description(cur, task_id) != wanted["description"]:
+        fields["description"] = str(wanted["description"] or "")
+    write_fields(cur, log, task, fields)
+
+
+def changed_fields(cur: Cursor, actor: Actor, plan: Plan, task: Task, wanted: Mapping[str, Any]) -> dict[str, Any]:
+    """The fields that an edit sets, those that follow from it included; the description is left out."""
     now = actor.clock.now()
-    rest = dict(wanted)
-    description = rest.pop("description", None)
-    fields = read_fields(rest, plan, now)
+    fields = read_fields({name: value for name, value in wanted.items() if name != "description"}, plan, now, task)
     person = fields.get("owner_id")
     _check_people(cur, [person] if person else [], fields.get("helpers", ()))
-    fields = task_rules.change(
+    return task_rules.change(
         task,
         fields,
         project=plan.project,
         calendar=plan.calendar,
         now=now,
-        is_summary=plan.outline.is_summary(task_id),
+        is_summary=plan.outline.is_summary(task.id),
         percent_before_finish=_percent_before(cur, plan, task, fields),
     )
-    if "state_id" in fields and "board_place" not in fields:
-        fields["board_place"] = place_between(_last_in_column(plan, fields["state_id"]), None)
-    if description is not None:
-        old = task_rows.description(cur, task_id)
-        if old != description:
-            fields["description"] = str(description)
-    write_fields(cur, log, task, fields)
 
 
 def _last_in_column(plan: Plan, state_id: str) -> str | None:
@@ -276,16 +305,6 @@ def _check_people(cur: Cursor, owners: Sequence[str], helpers: Sequence[str]) ->
             raise RuleError("That person is not in the organisation any more. Choose another.", "owner_id")
 
 
-def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> None:
-    """Write changed fields of a task, and their journal."""
-    if not fields:
-        return
-    for name, value in fields.items():
-        old = task_rows.description(cur, task.id) if name == "description" else getattr(task, name)
-        log.record("task", task.id, name, old, value)
-    task_rows.update_task(cur, task.id, fields, log.revision)
-
-
 def living(plan: Plan, task_id: str) -> Task:
     """A task that is not in the bin. Raises Missing where there is none."""
     task = plan.tasks.get(task_id)
@@ -297,6 +316,7 @@ def living(plan: Plan, task_id: str) -> Task:
 # A field that was touched clashes with others that settle it: two of start, finish and duration give the third.
 _TOUCHES = {
     "push_to": {"start", "finish", "duration"},
+    "stretch_to": {"finish", "duration"},
     "percent": {"percent", "state_id"},
     "state_id": {"state_id"},
 }
@@ -316,21 +336,24 @@ def _check_clash(cur: Cursor, actor: Actor, plan: Plan, edits: Sequence[TaskEdit
             "task_id": edit.id,
             "field": name,
             "yours": edit.fields[name],
-            "theirs": _shown(plan.tasks[edit.id], touched, cur),
+            "theirs": _shown(plan, edit.id, touched, cur),
             "by": changed[edit.id, touched],
         }
         for edit in stale
         for name in edit.fields
         for touched in sorted(_TOUCHES.get(name, {name}))
-        if (edit.id, touched) in changed and _shown(plan.tasks[edit.id], touched, cur) != edit.fields[name]
+        if (edit.id, touched) in changed and _shown(plan, edit.id, touched, cur) != edit.fields[name]
     ]
     if clashes:
         raise Clash("Somebody else changed the same field while you were editing. Choose which value stays.", clashes)
 
 
-def _shown(task: Task, name: str, cur: Cursor) -> Any:
+def _shown(plan: Plan, task_id: str, name: str, cur: Cursor) -> Any:
+    task = plan.tasks[task_id]
     if name == "description":
         return task_rows.description(cur, task.id)
+    if name == "waits_for":
+        return write_links(task.waits_for, plan.tasks, plan.calendar.day_minutes)
     value = getattr(task, name, None)
     return value.isoformat() if isinstance(value, datetime) else list(value) if isinstance(value, tuple) else value
 

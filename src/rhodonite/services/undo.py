@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -14,8 +15,20 @@ from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
 from .context import Actor, AlreadyDone, Missing, check_project, writing
+from .plans import PLANS
+from .ripples import links_of, reschedule, write_fields
 
-_MOMENTS = {"start", "finish", "deadline", "actual_start", "actual_finish", "held_since", "state_since", "deleted_at"}
+_MOMENTS = {
+    "start",
+    "finish",
+    "constraint_at",
+    "deadline",
+    "actual_start",
+    "actual_finish",
+    "held_since",
+    "state_since",
+    "deleted_at",
+}
 Before = dict[str, dict[str, Any]]
 
 
@@ -47,12 +60,11 @@ def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str:
             tasks = {task.id: task for task in task_rows.tasks_by_id(cur, list(before))}
             _check_untouched(cur, actor, change, before)
             _check_states(cur, project.id, before)
-            for task_id, fields in before.items():
-                changed = {k: v for k, v in fields.items() if _now(cur, tasks[task_id], k) != v}
-                for name, value in changed.items():
-                    log.record("task", task_id, name, _now(cur, tasks[task_id], name), value)
-                if changed:
-                    task_rows.update_task(cur, task_id, changed, log.revision)
+            with PLANS.hold(cur, replace(log.project, revision=log.revision - 1), actor.clock.now()) as held:
+                for task_id, fields in before.items():
+                    changed = {k: v for k, v in fields.items() if _now(cur, tasks[task_id], k) != v}
+                    write_fields(cur, log, tasks[task_id], changed)
+                reschedule(cur, replace(actor, consent=None), log, held.plan)
             journal_rows.mark_undone(cur, change_id, actor.change_id)
     except AlreadyDone:
         pass
@@ -81,6 +93,8 @@ def _value(entry: journal_rows.Entry) -> Any:
         return datetime.fromisoformat(value)
     if entry.field == "helpers":
         return tuple(value or ())
+    if entry.field == "waits_for":
+        return links_of(value)
     return "" if entry.field == "description" and value is None else value
 
 

@@ -2,27 +2,34 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ..core.model import Task
+from ..core.model import Link, LinkType, Task
 from .database import fetch_all, fetch_one, places
 
 COLUMNS = (
     "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
-    "held_reason", "held_since", "priority", "start", "finish", "duration", "deadline", "effort", "percent",
+    "held_reason", "held_since", "priority", "start", "finish", "duration", "constraint_type", "constraint_at", "deadline", "effort", "percent",
     "actual_start", "actual_finish", "state_since", "pushes", "deleted_at", "revision",
 )  # fmt: skip
 _SELECT = "SELECT " + ", ".join(f"t.{name}" for name in COLUMNS) + " FROM tasks t"
 _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} | {"description"}
 
 
-def _tasks(cur: Cursor, rows: list[tuple[Any, ...]], helpers: dict[str, list[str]]) -> list[Task]:
-    return [Task(*(*row, tuple(helpers.get(row[0], ())))) for row in rows]  # helpers follow the columns
+def _tasks(rows: list[tuple[Any, ...]], helpers: dict[str, list[str]], links: dict[str, list[Link]]) -> list[Task]:
+    # helpers and links follow the columns
+    return [Task(*(*row, tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ())))) for row in rows]
+
+
+def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
+    ids = [row[0] for row in rows]
+    return _tasks(rows, _helpers(cur, ids), _links(cur, ids))
 
 
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
@@ -35,13 +42,18 @@ def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
         (project_id,),
     ):
         helpers[task_id].append(person_id)
-    return _tasks(cur, rows, helpers)
+    links = defaultdict(list)
+    for to_id, *link in fetch_all(
+        cur, f"{_LINKS} JOIN tasks t ON t.id = l.to_id WHERE t.project_id = %s ORDER BY l.position", (project_id,)
+    ):
+        links[to_id].append(_link(*link))
+    return _tasks(rows, helpers, links)
 
 
 def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
     """The tasks of a project that changed after a revision, those that went to the bin included."""
     rows = fetch_all(cur, f"{_SELECT} WHERE t.project_id = %s AND t.revision > %s", (project_id, since))
-    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+    return _with_others(cur, rows)
 
 
 def tasks_by_id(cur: Cursor, ids: Collection[str]) -> list[Task]:
@@ -49,7 +61,7 @@ def tasks_by_id(cur: Cursor, ids: Collection[str]) -> list[Task]:
     if not ids:
         return []
     rows = fetch_all(cur, f"{_SELECT} WHERE t.id IN ({places(len(ids))})", tuple(ids))
-    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+    return _with_others(cur, rows)
 
 
 def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
@@ -59,7 +71,7 @@ def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
         f"{_SELECT} WHERE t.project_id = %s AND t.deleted_at IS NOT NULL ORDER BY t.deleted_at DESC, t.number LIMIT %s",
         (project_id, limit),
     )
-    return _tasks(cur, rows, {})
+    return _with_others(cur, rows)
 
 
 def _helpers(cur: Cursor, ids: Collection[str]) -> dict[str, list[str]]:
@@ -68,6 +80,22 @@ def _helpers(cur: Cursor, ids: Collection[str]) -> dict[str, list[str]]:
         sql = f"SELECT task_id, person_id FROM helpers WHERE task_id IN ({places(len(ids))}) ORDER BY position"
         for task_id, person_id in fetch_all(cur, sql, tuple(ids)):
             found[task_id].append(person_id)
+    return found
+
+
+_LINKS = "SELECT l.to_id, l.from_id, l.link_type, l.lag, l.elapsed FROM links l"
+
+
+def _link(from_id: str, link_type: LinkType, lag: int, elapsed: int) -> Link:
+    return Link(from_id, link_type, lag, bool(elapsed))
+
+
+def _links(cur: Cursor, ids: Collection[str]) -> dict[str, list[Link]]:
+    found: dict[str, list[Link]] = defaultdict(list)
+    if ids:
+        sql = f"{_LINKS} WHERE l.to_id IN ({places(len(ids))}) ORDER BY l.position"
+        for to_id, *link in fetch_all(cur, sql, tuple(ids)):
+            found[to_id].append(_link(*link))
     return found
 
 
@@ -94,16 +122,55 @@ def insert_tasks(cur: Cursor, tasks: Iterable[Task], descriptions: dict[str, str
     for task in tasks:
         if task.helpers:
             write_helpers(cur, task.id, task.helpers)
+    for task in tasks:  # when all are there: they may wait for one another
+        if task.waits_for:
+            write_links(cur, task.id, task.waits_for)
 
 
 def update_task(cur: Cursor, task_id: str, fields: dict[str, Any], revision: int) -> None:
     """Set columns of a task and its revision; the names come from the core, never from a request."""
-    columns = {name: value for name, value in fields.items() if name != "helpers"}
+    columns = {name: value for name, value in fields.items() if name not in {"helpers", "waits_for"}}
     assert columns.keys() <= _WRITABLE
     sets = "".join(f"{name} = %s, " for name in columns)
     cur.execute(f"UPDATE tasks SET {sets}revision = %s WHERE id = %s", (*columns.values(), revision, task_id))
     if "helpers" in fields:
         write_helpers(cur, task_id, fields["helpers"])
+    if "waits_for" in fields:
+        write_links(cur, task_id, fields["waits_for"])
+
+
+def move_tasks(cur: Cursor, moves: Mapping[str, Mapping[str, Any]], revision: int) -> None:
+    """Write computed dates of many tasks at once.
+
+    Args:
+        moves: by task the fields that differ: any of ``start``, ``finish`` and ``duration``.
+    """
+    rows = [
+        {"id": task_id, "duration": fields.get("duration")}
+        | {name: fields[name].strftime("%Y-%m-%d %H:%M:%S") if name in fields else None for name in ("start", "finish")}
+        for task_id, fields in moves.items()
+    ]
+    for first in range(0, len(rows), _MOST_MOVES):
+        cur.execute(
+            "UPDATE tasks t JOIN JSON_TABLE(%s, '$[*]' COLUMNS (id CHAR(36) PATH '$.id', start DATETIME PATH '$.start',"
+            " finish DATETIME PATH '$.finish', duration INT PATH '$.duration')) m ON t.id = CAST(m.id AS UUID)"
+            " SET t.start = COALESCE(m.start, t.start), t.finish = COALESCE(m.finish, t.finish),"
+            " t.duration = COALESCE(m.duration, t.duration), t.revision = %s",
+            (json.dumps(rows[first : first + _MOST_MOVES]), revision),
+        )
+
+
+_MOST_MOVES = 5000
+
+
+def write_links(cur: Cursor, task_id: str, links: Iterable[Link]) -> None:
+    """Replace what a task waits for."""
+    cur.execute("DELETE FROM links WHERE to_id = %s", (task_id,))
+    rows = [(task_id, link.from_id, link.type, link.lag, link.elapsed, index) for index, link in enumerate(links)]
+    if rows:
+        cur.executemany(
+            "INSERT INTO links (to_id, from_id, link_type, lag, elapsed, position) VALUES (%s, %s, %s, %s, %s, %s)", rows
+        )
 
 
 def write_helpers(cur: Cursor, task_id: str, people: Iterable[str]) -> None:
@@ -129,9 +196,9 @@ def open_tasks_for(cur: Cursor, person_id: str) -> list[Task]:
         " LIMIT 2000",
         (person_id, person_id),
     )
-    return _tasks(cur, rows, _helpers(cur, [row[0] for row in rows]))
+    return _with_others(cur, rows)
 
 
 def tasks_in_state(cur: Cursor, state_id: str) -> list[Task]:
     """Every task in a state, those in the bin included."""
-    return _tasks(cur, fetch_all(cur, f"{_SELECT} WHERE t.state_id = %s", (state_id,)), {})
+    return _with_others(cur, fetch_all(cur, f"{_SELECT} WHERE t.state_id = %s", (state_id,)))

@@ -500,6 +500,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/ripple": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Ripple
+         * @description What edits of tasks would carry on. Nothing is changed.
+         */
+        post: operations["preview_ripple_api_projects__code__ripple_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Why
+         * @description Why a task stands where it does.
+         */
+        get: operations["read_why_api_tasks__task_id__why_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/waits-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Understand Links
+         * @description What is understood of a text such as ``12 + 2 days, start with 15``.
+         */
+        get: operations["understand_links_api_projects__code__waits_for_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/scope": {
         parameters: {
             query?: never;
@@ -1261,6 +1321,31 @@ export interface components {
             notes: string[];
         };
         /**
+         * LinkOut
+         * @description What a task waits for. The lag is minutes, negative for a lead.
+         */
+        LinkOut: {
+            /** From Id */
+            from_id: string;
+            /**
+             * Type
+             * @default FS
+             * @enum {string}
+             */
+            type: "FS" | "SS" | "FF" | "SF";
+            /**
+             * Lag
+             * @default 0
+             */
+            lag: number;
+            /**
+             * Elapsed
+             * @description True where the lag runs through nights and holidays
+             * @default false
+             */
+            elapsed: boolean;
+        };
+        /**
          * MemberEdit
          * @description A role in the project; none takes the person out.
          */
@@ -1282,6 +1367,44 @@ export interface components {
              * @default end
              */
             after_id: string | null;
+        };
+        /**
+         * MoveOut
+         * @description A task that stands elsewhere than before.
+         */
+        MoveOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Start Before */
+            start_before: string | null;
+            /** Finish Before */
+            finish_before: string | null;
+            /** Start */
+            start: string | null;
+            /** Finish */
+            finish: string | null;
+            /**
+             * Minutes
+             * @description Working minutes by which it moves; less than nothing: to an earlier time
+             */
+            minutes: number;
+            /**
+             * Touched
+             * @description True where it is this task that was changed
+             */
+            touched: boolean;
+        };
+        /**
+         * NamedTask
+         * @description A task by its title.
+         */
+        NamedTask: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
         };
         /**
          * NewPassword
@@ -1561,6 +1684,53 @@ export interface components {
              * @description Working minutes of a usual day
              */
             day_minutes: number;
+        };
+        /**
+         * RippleOut
+         * @description What a change carries on.
+         */
+        RippleOut: {
+            /**
+             * Revision
+             * @description Of the project that it was made from: send it to apply what was shown
+             */
+            revision: number;
+            /**
+             * Moved
+             * @description Tasks that move besides those touched
+             */
+            moved: number;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /**
+             * Finish Before
+             * Format: date-time
+             */
+            finish_before: string;
+            /**
+             * Finish
+             * Format: date-time
+             */
+            finish: string;
+            /** Milestones */
+            milestones: components["schemas"]["MoveOut"][];
+            /** Deadlines Missed */
+            deadlines_missed: components["schemas"]["NamedTask"][];
+            /** Deadlines Met */
+            deadlines_met: components["schemas"]["NamedTask"][];
+            /** Pins Contradicted */
+            pins_contradicted: components["schemas"]["NamedTask"][];
+            /** Became Critical */
+            became_critical: components["schemas"]["NamedTask"][];
+            /** No Longer Critical */
+            no_longer_critical: components["schemas"]["NamedTask"][];
+            /** Waiting */
+            waiting: components["schemas"]["WaitingOut"][];
+            /**
+             * Alone
+             * @description What “only” does, in words
+             */
+            alone: string[];
         };
         /**
          * RowsOut
@@ -1843,6 +2013,30 @@ export interface components {
              * @description Working minutes
              */
             duration: number | null;
+            /**
+             * Constraint Type
+             * @enum {string}
+             */
+            constraint_type: "asap" | "alap" | "start_no_earlier" | "start_no_later" | "finish_no_earlier" | "finish_no_later" | "must_start" | "must_finish";
+            /** Constraint At */
+            constraint_at: string | null;
+            /** Waits For */
+            waits_for: components["schemas"]["LinkOut"][];
+            /**
+             * Waits
+             * @description What it waits for, as it is typed: 12 + 2 d, start with 15
+             */
+            waits: string;
+            /**
+             * Slack
+             * @description Total slack in working minutes; less than nothing where a date cannot be met
+             */
+            slack: number | null;
+            /**
+             * Critical
+             * @description Open work without slack: a delay moves the finish of the project
+             */
+            critical: boolean;
             /** Deadline */
             deadline: string | null;
             /**
@@ -1900,6 +2094,33 @@ export interface components {
             /** Tasks */
             tasks: components["schemas"]["TaskNew"][];
         };
+        /**
+         * UnderstoodLink
+         * @description A typed link, with what was understood.
+         */
+        UnderstoodLink: {
+            /** From Id */
+            from_id: string;
+            /**
+             * Type
+             * @default FS
+             * @enum {string}
+             */
+            type: "FS" | "SS" | "FF" | "SF";
+            /**
+             * Lag
+             * @default 0
+             */
+            lag: number;
+            /**
+             * Elapsed
+             * @description True where the lag runs through nights and holidays
+             * @default false
+             */
+            elapsed: boolean;
+            /** Words */
+            words: string;
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -1912,6 +2133,28 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * WaitingOut
+         * @description A task that cannot stand where it was put.
+         */
+        WaitingOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Wanted
+             * Format: date-time
+             */
+            wanted: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /** Waits For */
+            waits_for: string | null;
         };
         /**
          * WeekOut
@@ -1929,6 +2172,28 @@ export interface components {
             finishing: number;
             /** Late */
             late: number;
+        };
+        /**
+         * WhyOut
+         * @description Why a task stands where it does, in words, with what it waits for and what waits for it.
+         */
+        WhyOut: {
+            /** Start */
+            start: string;
+            /** Slack */
+            slack: string;
+            /** Conflicts */
+            conflicts: string[];
+            /** Late Start */
+            late_start: string | null;
+            /** Late Finish */
+            late_finish: string | null;
+            /** Free Slack */
+            free_slack: number | null;
+            /** Forecast Start */
+            forecast_start: string | null;
+            /** Forecast Finish */
+            forecast_finish: string | null;
         };
         /**
          * WrittenOut
@@ -2063,6 +2328,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2163,6 +2430,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2195,6 +2464,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2231,6 +2502,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 person_id: string;
@@ -2269,6 +2542,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2303,6 +2578,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2335,6 +2612,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2373,6 +2652,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2405,6 +2686,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2439,6 +2722,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2477,6 +2762,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2516,6 +2803,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2554,6 +2843,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2594,6 +2885,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2629,6 +2922,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2671,6 +2966,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2708,6 +3005,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2749,6 +3048,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2790,6 +3091,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2831,6 +3134,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2872,6 +3177,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2913,6 +3220,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2954,6 +3263,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -2992,6 +3303,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3029,6 +3342,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3070,6 +3385,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 change_id: string;
@@ -3085,6 +3402,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_ripple_api_projects__code__ripple_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TasksEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RippleOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_why_api_tasks__task_id__why_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    understand_links_api_projects__code__waits_for_get: {
+        parameters: {
+            query: {
+                text: string;
+                task_id?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodLink"][];
                 };
             };
             /** @description Validation Error */
@@ -3115,6 +3547,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3160,6 +3594,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3194,6 +3630,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3230,6 +3668,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3276,6 +3716,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3308,6 +3750,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 task_id: string;
@@ -3342,6 +3786,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3376,6 +3822,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3408,6 +3856,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3444,6 +3894,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3480,6 +3932,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3518,6 +3972,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path: {
                 code: string;
@@ -3556,6 +4012,8 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
             };
             path?: never;
             cookie?: never;

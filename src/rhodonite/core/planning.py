@@ -1,0 +1,112 @@
+"""A project's tasks as a plan to be scheduled: which take part, and what holds each where it is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime, time
+
+from .calendars import WorkingCalendar, datetime_of, minute_of
+from .model import Project, Task
+from .network import PlanInput, PlanLink, PlanTask
+from .schedule import Schedule
+
+CALENDAR = "project"
+# What a schedule depends on. An edit that touches none of these moves nothing.
+PLANNING_FIELDS = frozenset(
+    {
+        "parent_id", "kind", "state_id", "start", "finish", "duration", "constraint_type", "constraint_at", "deadline",
+        "percent", "actual_start", "actual_finish", "deleted_at", "waits_for",
+    }
+)  # fmt: skip
+
+
+def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> PlanInput:
+    """What is to be scheduled of a project: living tasks that were not dropped, and the links between them.
+
+    A task that has begun or is finished stands in the plan where it stood. One with a single date, no duration and no
+    link stays as it was typed: nothing is computed for it.
+    """
+    dropped = {state.id for state in project.states if state.state_class == "dropped"}
+    queued = {state.id for state in project.states if state.state_class == "queued"}
+    living = {task.id: task for task in tasks.values() if task.deleted_at is None}
+    above = {task.parent_id for task in living.values()}
+    taking_part = {task.id for task in living.values() if task.id in above or task.state_id not in dropped}
+    links = [
+        PlanLink(link.from_id, task.id, link.type, link.lag, link.elapsed)
+        for task in living.values()
+        if task.waits_for and task.id in taking_part
+        for link in task.waits_for
+        if link.from_id in taking_part
+    ]
+    linked = {end for link in links for end in (link.from_id, link.to_id)}
+    rows = [
+        _summary(task) if task.id in above else _leaf(task, task.id in linked, task.state_id in queued)
+        for task in living.values()
+        if task.id in taking_part
+    ]
+    start = calendar.next_working(minute_of(datetime.combine(project.start_day, time())))
+    return PlanInput(start, CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True)
+
+
+def _minute(at: datetime | None) -> int | None:
+    return None if at is None else minute_of(at)
+
+
+def _summary(task: Task) -> PlanTask:
+    return PlanTask(task.id, task.title, task.parent_id, deadline=_minute(task.deadline))
+
+
+def _leaf(task: Task, linked: bool, queued: bool) -> PlanTask:
+    milestone = task.kind == "milestone"
+    if not linked and task.duration is None and (task.start is None or task.finish is None):
+        constraint, at = "asap", None
+    else:
+        constraint, at = task.constraint_type, _minute(task.constraint_at)
+    start, finish = task.start or task.actual_start, task.finish or task.actual_finish
+    begun = not queued and start is not None and finish is not None
+    return PlanTask(
+        id=task.id,
+        name=task.title,
+        parent_id=task.parent_id,
+        duration=task.duration,
+        milestone=milestone and (task.duration is not None or linked),
+        constraint=constraint,  # type: ignore[arg-type]
+        at=at,
+        deadline=_minute(task.deadline),
+        percent=task.percent,
+        actual_start=_minute(task.actual_start) if begun else None,
+        actual_finish=_minute(task.actual_finish) if begun else None,
+        planned_start=_minute(start) if begun else None,
+        planned_finish=_minute(max(finish, start)) if begun and finish and start else None,
+    )
+
+
+def schedule_of(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> Schedule:
+    """The plan of a project's tasks. Raises RuleError where links close a cycle, or join a task to one above it."""
+    return Schedule(plan_input(project, calendar, tasks))
+
+
+def computed_dates(schedule: Schedule, tasks: Mapping[str, Task], calendar: WorkingCalendar) -> dict[str, dict[str, object]]:
+    """The fields by which stored tasks differ from their computed dates, by id.
+
+    A linked task without a duration lasts a day (``docs``: where nothing else says), which is written down with it.
+    """
+    found: dict[str, dict[str, object]] = {}
+    linked = {i for ends in schedule.net.ends for i in ends}
+    rows = zip(schedule.plan.tasks, schedule.starts, schedule.finishes, schedule.net.is_summary, strict=True)
+    for index, (row, start, finish, is_summary) in enumerate(rows):
+        if is_summary or start is None or finish is None or row.planned_start is not None:
+            continue
+        task = tasks[row.id]
+        if task.duration is None and index not in linked:
+            continue
+        fields: dict[str, object] = {}
+        if task.start is None or minute_of(task.start) != start:
+            fields["start"] = datetime_of(start)
+        if task.finish is None or minute_of(task.finish) != finish:
+            fields["finish"] = datetime_of(finish)
+        if task.duration is None:
+            fields["duration"] = 0 if task.kind == "milestone" else calendar.day_minutes
+        if fields:
+            found[row.id] = fields
+    return found
