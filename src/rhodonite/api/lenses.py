@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query
 from fastapi.responses import Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from ..core.health import PROJECT_RULE
 from ..core.horizon import Horizon
@@ -36,6 +36,8 @@ class FactsOut(BaseModel):
     late: int
     unowned: int
     held: int
+    forecast: datetime | None = Field(description="The finish to be expected from what has been done by now")
+    forecast_days: int = Field(description="Working days by which the forecast finish lies after the planned one")
     next_milestone: TaskRow | None
 
 
@@ -187,6 +189,8 @@ def _facts(facts: lenses.Facts) -> FactsOut:
         late=sums.late,
         unowned=sums.unowned,
         held=sums.held,
+        forecast=facts.forecast,
+        forecast_days=facts.forecast_days,
         next_milestone=row_out(facts.next_milestone) if facts.next_milestone else None,
     )
 

@@ -56,6 +56,7 @@ class TaskRow(BaseModel):
     waits_for: list[LinkOut]
     waits: str = Field(description="What it waits for, as it is typed: 12 + 2 d, start with 15")
     slack: int | None = Field(description="Total slack in working minutes; less than nothing where a date cannot be met")
+    late_finish: datetime | None = Field(description="How late it may finish, where it has slack and is not finished")
     critical: bool = Field(description="Open work without slack: a delay moves the finish of the project")
     deadline: datetime | None
     effort: int | None = Field(description="Minutes of people's work")

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
-from .calendars import WorkingCalendar, minute_of
+from .calendars import WorkingCalendar, datetime_of, minute_of
 from .health import project_health, task_health
 from .links import write_links
 from .model import OPEN_CLASSES, Health, Project, Task
@@ -29,7 +29,8 @@ def judged_at(now: datetime) -> datetime:
 class Row:
     """A task with what is computed for it. For a summary task, dates, percent and state come from those under it.
 
-    ``slack`` is the total slack in working minutes, None where a task is undated; ``waits`` its links as they are typed.
+    ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
+    finish where there is some; ``waits`` its links as they are typed.
     """
 
     task: Task
@@ -48,6 +49,7 @@ class Row:
     tasks_below: int
     finished_below: int
     slack: int | None
+    late_finish: datetime | None
     critical: bool
     waits: str
 
@@ -146,6 +148,7 @@ class Plan:
             tasks_below=0,
             finished_below=0,
             slack=self._slack.get(task_id),
+            late_finish=self._late_finish(task_id) if state_class in OPEN_CLASSES else None,
             critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
         )
@@ -174,6 +177,7 @@ class Plan:
             tasks_below=sums.tasks,
             finished_below=sums.finished,
             slack=self._slack.get(task.id),
+            late_finish=None,
             critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
         )
@@ -188,6 +192,13 @@ class Plan:
     def _is_critical(self, task_id: str) -> bool:
         slack = self._slack.get(task_id)
         return slack is not None and slack <= self.schedule.plan.critical_limit
+
+    def _late_finish(self, task_id: str) -> datetime | None:
+        """How late a task may finish before the project does, where that is later than planned."""
+        if self._slack.get(task_id, 0) <= 0:
+            return None
+        times = self.schedule.times(self.schedule.net.index[task_id])
+        return datetime_of(times.late_finish) if times else None
 
     def _waits(self, task: Task) -> str:
         return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""

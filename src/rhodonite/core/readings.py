@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import datetime
 
+from .calendars import datetime_of
 from .dates import say_day
 from .durations import say_duration
 from .links import say_link
@@ -70,7 +71,20 @@ def _progress_sentence(plan: Plan) -> str:
     day = f"**{say_day(sums.finish.date(), today)}**"
     if sums.finish < plan.now:
         return f"{start}; its planned finish, {day}, **is past**."
-    return f"{start} and is planned to finish on {day}."
+    ahead, days = forecast_finish(plan)
+    if ahead is None or not days:
+        return f"{start} and is planned to finish on {day}."
+    return f"{start}. The plan finishes on {day}; by what is done so far **{say_day(ahead.date(), today)}** is to be expected."
+
+
+def forecast_finish(plan: Plan) -> tuple[datetime | None, int]:
+    """The finish to be expected from what has been done by now, and by how many working days it is past the planned
+    one; (None, 0) where nothing is left to be done or nothing is dated."""
+    sums = plan.sums()
+    if sums.finish is None or sums.finished == sums.tasks:
+        return None, 0
+    ahead = datetime_of(plan.forecast.finish)
+    return ahead, max(0, int(plan.calendar.days_between(sums.finish, ahead) + 0.5))
 
 
 def _late_sentence(late: list[Row], names: dict[str, str]) -> str:

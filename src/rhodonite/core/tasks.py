@@ -94,7 +94,7 @@ def _dated(task: Task, wanted: Mapping[str, Any], milestone: bool, calendar: Wor
     if "push_to" in wanted:
         fields = _pushed(task, wanted["push_to"], calendar)
         return fields | _pushed_constraint(task, fields, milestone)
-    elif "stretch_to" in wanted:
+    if "stretch_to" in wanted:
         fields = settle_dates(task, {"finish": wanted["stretch_to"]}, calendar, milestone=milestone)
     elif "finish" in dates and "duration" not in dates and "start" not in dates and _follows(task, dates["finish"]):
         bare = task.with_fields({"start": None, "finish": None})

@@ -49,6 +49,9 @@ class PlanLine:
     pushed: int = 0
     state: str | None = None
     effort: int | None = None
+    waits: list[str] = field(default_factory=list)
+    hand: bool = False
+    pin: bool = False
 
 
 def read_plan(text: str) -> list[PlanLine]:
@@ -76,6 +79,10 @@ def _read_line(line: str) -> PlanLine:
             found.held = (int(since), reason)
         elif name == "state":
             found.state = value
+        elif name == "waits":
+            found.waits.append(value)
+        elif word in {"hand", "pin"}:
+            setattr(found, word, True)
         else:
             setattr(found, name, int(value))
     return found
@@ -181,6 +188,11 @@ class _Filler:
             new.append(task_services.NewTask(task_id, line.title, above[-1] if above else None, "end", fields))
             above.append(task_id)
         self._database.write(task_services.add_tasks, self._as(demo.lead), demo.code, new)
+        for line, task_id in zip(lines, ids, strict=True):
+            if line.waits:
+                self._edit(demo.code, demo.lead, task_id, {"waits_for": ", ".join(line.waits)})
+            if line.pin:
+                self._edit(demo.code, demo.lead, task_id, {"constraint_type": "must_start"})
 
     def _plan_work(self, demo: DemoProject, line: PlanLine, task_id: str, days: _Days) -> None:
         """Lay out what happened to one task: begun, some done, pushed, held, finished."""
@@ -233,6 +245,8 @@ def _dates(line: PlanLine, days: _Days) -> dict[str, Any]:
         fields["deadline"] = days.day(line.deadline)
     if line.start is None or line.days is None:
         return fields
+    if line.waits and not line.hand:  # its links find its dates
+        return fields | ({} if line.kind == "milestone" else {"duration": f"{line.days} d"})
     if line.kind == "milestone":
         return fields | {"finish": days.day(line.start)}
     return fields | {"start": days.day(line.start), "finish": days.day(line.start + line.days - 1 - line.pushed)}
@@ -253,6 +267,6 @@ def fill_demo(database: Database, clock: Clock) -> None:
 def _clear(cur: Cursor) -> None:
     """Take away what an earlier start, ended half way, left behind."""
     cur.execute("SET FOREIGN_KEY_CHECKS = 0")  # tasks refer to one another
-    for table in ("journal", "changes", "helpers", "tasks", "states", "members", "calendars", "projects", "sessions", "people"):
+    for table in ("journal", "changes", "helpers", "links", "tasks", "states", "members", "calendars", "projects", "sessions", "people"):
         cur.execute(f"DELETE FROM {table}")
     cur.execute("SET FOREIGN_KEY_CHECKS = 1")

@@ -2,7 +2,8 @@
 
 Each line of a plan: ``title | owner | start | days | done | more``. Indentation nests. Start is in working days from
 today; done is a percentage or ``done``; more is any of ``with XX``, ``must`` (or another priority), ``deadline N``,
-``held N: reason``, ``pushed N``, ``state NAME``, ``milestone``, ``defect``, ``risk``, ``request``, ``effort N``, with
+``held N: reason``, ``pushed N``, ``state NAME``, ``milestone``, ``defect``, ``risk``, ``request``, ``effort N``, ``waits
+LINK`` (then its links find its dates, unless ``hand`` keeps the start), ``pin``, with
 commas between.
 """
 
@@ -57,26 +58,26 @@ Glazing | PN
   Cast replacement bars | CR | -6 | 9 | 45 | must, held 3: foundry sand, state On the bench, effort 52
   Bend copper flashing | TB | -7 | 6 | 70 | state On the bench, should, effort 20
   Mix putty samples | YH | -2 | 3 | 40 | state On the bench, could, effort 8
-  Fit bars and dry-run panes | CR | 5 | 4 | 0 | must, with TB, effort 36
+  Fit bars and dry-run panes | CR | 5 | 4 | 0 | must, with TB, effort 36, waits Cast replacement bars + 2 d
   Photograph each stage | YH | -7 | 13 | 30 | state On the tower, could, effort 12
-  Seal and pressure-test panes | TB | 9 | 3 | 0 | must, effort 24
-  Glazing signed off | IN | 13 | 0 | 0 | milestone
+  Seal and pressure-test panes | TB | 9 | 3 | 0 | must, effort 24, waits Fit bars
+  Glazing signed off | IN | 13 | 0 | 0 | milestone, waits Seal and
 Lens and drive | NC
   Crane certificate | IN | -3 | 5 | 80 | state Inspection, must, effort 6
-  Lift the lens to the workshop | NC | 3 | 3 | 0 | must, with ZM, effort 30
-  Clean and regrind prisms | NC | 6 | 12 | 0 | must, effort 90
+  Lift the lens to the workshop | NC | 3 | 3 | 0 | must, with ZM, effort 30, waits Crane certificate + 1 d
+  Clean and regrind prisms | NC | 6 | 12 | 0 | must, effort 90, waits Lift the lens
   Mark out the drive bed | PN | -4 | 6 | 55 | state On the tower, should, effort 16
-  Rewire the drive motor | PN | 8 | 8 | 0 | should, effort 40
-  Refit the lens | TB | 19 | 5 | 0 | must, with NC, effort 44
-  First lighting test | IN | 24 | 2 | 0 | must, effort 12
-  Lens relit | IN | 26 | 0 | 0 | milestone, must
+  Rewire the drive motor | PN | 8 | 8 | 0 | should, effort 40, hand, waits Mark out the drive bed
+  Refit the lens | TB | 19 | 5 | 0 | must, with NC, effort 44, waits Clean and regrind, waits Glazing signed off
+  First lighting test | IN | 24 | 2 | 0 | must, effort 12, waits Refit the lens, waits Rewire the drive motor
+  Lens relit | IN | 26 | 0 | 0 | milestone, must, waits First lighting test
 Gallery and rail | TB
-  Scaffold the gallery | TB | 12 | 5 | 0 | must, with ZM, effort 48
-  Take down corroded posts | ZM | 17 | 4 | 0 | should, effort 28
+  Scaffold the gallery | TB | 12 | 5 | 0 | must, with ZM, effort 48, pin
+  Take down corroded posts | ZM | 17 | 4 | 0 | should, effort 28, waits Scaffold the gallery
   Forge new posts | CR | 14 | 9 | 0 | should, effort 64
-  Replace corroded posts | TB | 23 | 8 | 0 | must, effort 60
-  Paint rail and brackets | - | 31 | 6 | 0 | could, effort 36
-  Rail load test | ZM | 37 | 1 | 0 | must, effort 8
+  Replace corroded posts | TB | 23 | 8 | 0 | must, effort 60, waits Take down corroded, waits Forge new posts
+  Paint rail and brackets | - | 31 | 6 | 0 | could, effort 36, waits Replace corroded posts
+  Rail load test | ZM | 37 | 1 | 0 | must, effort 8, waits Paint rail + 1 d
 Stair and tower | ZM
   Repoint the stair wall | ZM | -16 | 8 | done | effort 56
   Renew stair nosings | ZM | -9 | 7 | done | effort 40
@@ -86,9 +87,9 @@ Stair and tower | ZM
   Lightning conductor inspection | PN | 10 | 1 | 0 | must, effort 4
 Handing over | IN
   Keeper's handbook | YH | 20 | 10 | 0 | should, effort 32
-  Train the volunteer keepers | IN | 33 | 4 | 0 | should, effort 24
-  Snag list walk | IN | 39 | 2 | 0 | must, effort 10
-  Restoration accepted | IN | 43 | 0 | 0 | milestone, must, deadline 44
+  Train the volunteer keepers | IN | 33 | 4 | 0 | should, effort 24, waits Keeper's handbook, waits Lens relit
+  Snag list walk | IN | 39 | 2 | 0 | must, effort 10, waits Rail load test, waits Train the volunteer
+  Restoration accepted | IN | 43 | 0 | 0 | milestone, must, deadline 44, waits Snag list walk + 3 d
 Bad weather stops tower work | ZM | - | - | 0 | risk
 """
 
@@ -102,15 +103,15 @@ Shell and services | ZM
 Visitor rooms | SV
   Agree the ticket desk layout | SV | -12 | 4 | done | must
   Oak floor, ground storey | LT | 4 | 8 | 0 | should
-  Hoist for the upper floor | PN | 9 | 6 | 0 | must, deadline 12
+  Hoist for the upper floor | PN | 9 | 6 | 0 | must, deadline 12, waits Oak floor
   Wayfinding signs | LT | -3 | 6 | 35
   Answer the millwright's questions | IN | -2 | 2 | 10 | must, pushed 1
 Wheel and works | CR
   Lift the sluice boards | ZM | -5 | 3 | done
   Turn new paddle pegs | CR | 6 | 5 | 0
-  Balance the wheel | CR | 12 | 3 | 0 | should
-  First grinding | SV | 20 | 1 | 0
-  Mill opens to visitors | SV | 28 | 0 | 0 | milestone, must
+  Balance the wheel | CR | 12 | 3 | 0 | should, waits Turn new paddle pegs
+  First grinding | SV | 20 | 1 | 0 | hand, waits Balance the wheel
+  Mill opens to visitors | SV | 28 | 0 | 0 | milestone, must, hand, waits First grinding, waits Hoist for the upper floor
 Flood closes the yard | ZM | - | - | 0 | risk
 """
 
@@ -120,17 +121,17 @@ Before the season | AL
   Rope and harness check | DO | -9 | 2 | done | must
   Renew the cliff permits | AL | -6 | 4 | 90 | must, pushed 1
   Calibrate counting scopes | AL | -2 | 3 | 30
-  Volunteer briefing | DO | 2 | 1 | 0 | must
+  Volunteer briefing | DO | 2 | 1 | 0 | must, waits Roster for
 Counts | AL
-  First whole-colony count | AL | 6 | 5 | 0 | must, with DO
-  Ledge photographs, north face | YH | 7 | 4 | 0
-  Burrow transects | DO | 11 | 6 | 0 | should
-  Second whole-colony count | AL | 26 | 5 | 0 | must, with DO
+  First whole-colony count | AL | 6 | 5 | 0 | must, with DO, waits Volunteer briefing + 2 d, waits Rope and harness
+  Ledge photographs, north face | YH | 7 | 4 | 0 | waits start with First whole-colony + 1 d
+  Burrow transects | DO | 11 | 6 | 0 | should, waits First whole-colony count
+  Second whole-colony count | AL | 26 | 5 | 0 | must, with DO, hand, waits First whole-colony count
   Ringing fortnight | - | 33 | 10 | 0 | could
 After the season | AL
-  Enter and check the counts | AL | 45 | 6 | 0 | must
-  Season report to the reserve board | AL | 52 | 5 | 0 | must
-  Counts published | AL | 58 | 0 | 0 | milestone
+  Enter and check the counts | AL | 45 | 6 | 0 | must, hand, waits Second whole-colony count
+  Season report to the reserve board | AL | 52 | 5 | 0 | must, waits Enter and check
+  Counts published | AL | 58 | 0 | 0 | milestone, waits Season report
 Boat unavailable in June | DO | - | - | 0 | risk
 """
 
@@ -149,8 +150,8 @@ Cases and mounts | LT
 Tour | SV
   Book the first four schools | SV | -4 | 6 | 50 | must
   Insure the loans | BE | -6 | 4 | 40 | must, held 2: a valuer's signature
-  Load plan for the van | DO | 16 | 2 | 0
-  First school visit | SV | 22 | 1 | 0 | milestone, must
+  Load plan for the van | DO | 16 | 2 | 0 | waits Build six folding cases + 1 d
+  First school visit | SV | 22 | 1 | 0 | milestone, must, waits Load plan for the van, hand
 """
 
 KIOSK = """

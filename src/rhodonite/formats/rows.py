@@ -36,6 +36,7 @@ def row_values(row: Row) -> dict[str, Any]:
         "waits_for": [{"from_id": w.from_id, "type": w.type, "lag": w.lag, "elapsed": w.elapsed} for w in task.waits_for],
         "waits": row.waits,
         "slack": row.slack,
+        "late_finish": row.late_finish,
         "critical": row.critical,
         "deadline": task.deadline,
         "effort": row.effort,

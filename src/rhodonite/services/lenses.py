@@ -17,7 +17,7 @@ from ..core.links import write_links
 from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Health, Link, Project
 from ..core.plan import Plan, Row
 from ..core.progress import PercentChange, Point, done_against_plan
-from ..core.readings import project_reading, task_reading
+from ..core.readings import forecast_finish, project_reading, task_reading
 from ..core.rollup import Sums
 from ..core.scope import Scope, Selection, holds, select
 from ..core.tasks import due_within
@@ -37,6 +37,8 @@ class Facts:
     sums: Sums
     health: Health
     next_milestone: Row | None
+    forecast: datetime | None
+    forecast_days: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +64,8 @@ def _facts(plan: Plan) -> Facts:
     sums = plan.sums()
     ahead = [r for r in plan.leaves() if r.task.kind == "milestone" and r.state_class in OPEN_CLASSES and r.finish]
     ahead.sort(key=lambda row: (row.finish, row.task.number))
-    return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None)
+    forecast, days = forecast_finish(plan)
+    return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None, forecast, days)
 
 
 def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswer:

@@ -159,7 +159,8 @@ def _answer(
 
 
 def _named_in(result: Ripple) -> set[str]:
-    several = (result.deadlines_missed, result.deadlines_met, result.pins_contradicted, result.became_critical)
+    several = (result.deadlines_missed, result.deadlines_met, result.pins_contradicted, result.became_critical,
+               result.no_longer_critical)  # fmt: skip
     return {move.task for move in result.moved} | {one for ids in several for one in ids}
 
 

@@ -29,6 +29,7 @@ export class Problem extends Error {
     readonly sentence: string,
     readonly field: string | null = null,
     readonly clashes: ClashField[] = [],
+    readonly ripple: Schemas["RippleOut"] | null = null,
   ) {
     super(sentence);
   }
@@ -45,6 +46,7 @@ function toProblem(status: number, body: unknown): Problem {
     String(document.detail ?? "Something went wrong on the server. Try again."),
     errors?.[0]?.field ?? null,
     (document.clashes as ClashField[]) ?? [],
+    (document.ripple as Schemas["RippleOut"]) ?? null,
   );
 }
 
@@ -87,6 +89,9 @@ export function newId(): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
 }
 
+/** Of a change its id, and how it is to be taken where it moves other tasks. */
+export type ChangeHeaders = { "Rhodonite-Change": string; "Rhodonite-Ripple"?: string };
+
 const AGAIN = new Set([0, 502, 503, 504]);
 
 let last: Promise<unknown> = Promise.resolve();
@@ -98,15 +103,16 @@ export const allSent = () => last;
  * Send a change, after those that were made before it, until it arrives. It carries an id of its own, so that sending
  * it again is harmless. While the server is away changes wait, and the sheet bar says so.
  */
-export function send<T>(make: (headers: { "Rhodonite-Change": string }) => Promise<Answer<T>>): Promise<T> {
+export function send<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, consent?: string): Promise<T> {
   saveStatus.begin();
-  const mine = last.then(() => deliver(make)).finally(saveStatus.end);
+  const mine = last.then(() => deliver(make, consent)).finally(saveStatus.end);
   last = mine.catch(() => {});
   return mine;
 }
 
-async function deliver<T>(make: (headers: { "Rhodonite-Change": string }) => Promise<Answer<T>>): Promise<T> {
-  const headers = { "Rhodonite-Change": newId() };
+async function deliver<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, consent?: string): Promise<T> {
+  const headers: ChangeHeaders = { "Rhodonite-Change": newId() };
+  if (consent) headers["Rhodonite-Ripple"] = consent;
   for (let attempt = 0; ; attempt++) {
     try {
       const answer = await ask(make(headers));

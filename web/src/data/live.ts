@@ -1,6 +1,7 @@
 /** Live updates: the server says which project has a new revision, and the page asks for what changed. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { planChanged } from "./ripple";
 import { type Rows, refreshProject, revisionOf, rowsKey } from "./rows";
 
 export function useLiveUpdates() {
@@ -18,6 +19,7 @@ export function useLiveUpdates() {
         if (behind || (before !== undefined && before < revision)) {
           refreshProject(queries, code, behind);
           queries.invalidateQueries({ queryKey: ["project", code] });
+          planChanged(code, revision);
         }
       }
     };

@@ -1,9 +1,10 @@
 /** The rows of a project: fetched once, then only what changed; edited before the server has answered. */
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { ask, client, newId, Problem, type RowsAnswer, send, type TaskRow } from "./api";
+import { ask, type ChangeHeaders, client, newId, Problem, type RowsAnswer, send, type TaskRow } from "./api";
 import { openClash } from "./clash";
 import { note } from "./notes";
+import { withRipple } from "./ripple";
 import { remember } from "./undo";
 
 export interface Rows {
@@ -80,7 +81,7 @@ export function useOutline(rows: Rows | undefined): OutlineRow[] {
 
 /** Ask again for everything that a change to a project may have touched. */
 export function refreshProject(queries: QueryClient, code: string, rowsToo = true) {
-  for (const key of ["scope", "horizon", "brief", "activity", "bin"]) {
+  for (const key of ["scope", "horizon", "brief", "activity", "bin", "why"]) {
     queries.invalidateQueries({ queryKey: [key, code] });
   }
   if (rowsToo) queries.invalidateQueries({ queryKey: rowsKey(code) });
@@ -89,9 +90,8 @@ export function refreshProject(queries: QueryClient, code: string, rowsToo = tru
   queries.invalidateQueries({ queryKey: ["desk"] });
 }
 
-type Headers = { "Rhodonite-Change": string };
 type Call = (
-  headers: Headers,
+  headers: ChangeHeaders,
   since: string | undefined,
 ) => Promise<{ data?: RowsAnswer; error?: unknown; response: Response }>;
 
@@ -129,29 +129,32 @@ function makeChanges(queries: QueryClient, code: string) {
   async function run(what: string, touched: string[], shown: (byId: Map<string, TaskRow>) => void, call: Call) {
     const before = new Map(touched.map((id) => [id, held()?.byId.get(id)]));
     show(shown);
-    try {
-      const answer = await send((headers) => call(headers, held()?.mark));
-      queries.setQueryData<Rows>(key, merge(held(), answer));
-      refreshProject(queries, code, false);
-      if (answer.change) remember(queries, { change: answer.change, code, what });
-      return answer;
-    } catch (error) {
+    const put = () =>
       show((byId) => {
         for (const [id, row] of before) {
           if (row) byId.set(id, row);
           else byId.delete(id);
         }
       });
+    try {
+      const attempt = (consent: string) => send((headers) => call(headers, held()?.mark), consent);
+      const answer = await withRipple(code, what, attempt, put);
+      if (!answer) return null;
+      queries.setQueryData<Rows>(key, merge(held(), answer));
+      refreshProject(queries, code, false);
+      if (answer.change) remember(queries, { change: answer.change, code, what });
+      return answer;
+    } catch (error) {
+      put();
       queries.invalidateQueries({ queryKey: key });
       throw error;
     }
   }
 
-  /** As `run`, but a refusal is told in a note. Resolves to false where it was refused. */
+  /** As `run`, but a refusal is told in a note. Resolves to false where it was refused or put back. */
   async function tell(what: string, touched: string[], shown: (byId: Map<string, TaskRow>) => void, call: Call) {
     try {
-      await run(what, touched, shown, call);
-      return true;
+      return (await run(what, touched, shown, call)) !== null;
     } catch (error) {
       note(error instanceof Problem ? error.sentence : String(error), "wrong");
       return false;
@@ -202,7 +205,7 @@ function makeChanges(queries: QueryClient, code: string) {
     add: async (tasks: { id?: string; title: string; parent_id: string | null; after_id: string | null }[]) => {
       const made = tasks.map((task) => ({ fields: {}, ...task, id: task.id ?? newId() }));
       const what = made.length > 1 ? `Added ${made.length} tasks` : `Added “${made[0]?.title}”`;
-      await run(
+      const answer = await run(
         what,
         made.map((task) => task.id),
         (byId) => {
@@ -215,7 +218,7 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       );
-      return made.map((task) => task.id);
+      return answer ? made.map((task) => task.id) : [];
     },
     paste: (text: string, parent_id: string | null, after_id: string | null) =>
       tell(
@@ -332,6 +335,13 @@ function blankRow(
     start: null,
     finish: null,
     duration: null,
+    constraint_type: "asap",
+    constraint_at: null,
+    waits_for: [],
+    waits: "",
+    slack: null,
+    late_finish: null,
+    critical: false,
     deadline: null,
     effort: null,
     percent: 0,

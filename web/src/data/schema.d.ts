@@ -1094,6 +1094,16 @@ export interface components {
             unowned: number;
             /** Held */
             held: number;
+            /**
+             * Forecast
+             * @description The finish to be expected from what has been done by now
+             */
+            forecast: string | null;
+            /**
+             * Forecast Days
+             * @description Working days by which the forecast finish lies after the planned one
+             */
+            forecast_days: number;
             next_milestone: components["schemas"]["TaskRow"] | null;
         };
         /**
@@ -2032,6 +2042,11 @@ export interface components {
              * @description Total slack in working minutes; less than nothing where a date cannot be met
              */
             slack: number | null;
+            /**
+             * Late Finish
+             * @description How late it may finish, where it has slack and is not finished
+             */
+            late_finish: string | null;
             /**
              * Critical
              * @description Open work without slack: a delay moves the finish of the project

@@ -11,6 +11,8 @@ import { Facet } from "../parts/facet";
 import { Health } from "../parts/health";
 import { sayDuration, sayHours, sayPriority, sayWeekday, sayWhen } from "../parts/say";
 import { Tile } from "../parts/tile";
+import { Understood } from "../parts/understood";
+import { capital, useWhy } from "../parts/why";
 
 export function Folio({
   id,
@@ -237,6 +239,18 @@ function Fields({
       {!milestone && typed("Start", "start", row.start ? sayWeekday(row.start, now) : "")}
       {typed(milestone ? "Date" : "Finish", "finish", row.finish ? sayWeekday(row.finish, now) : "")}
       {!milestone && typed("Duration", "duration", sayDuration(row.duration, project.day_minutes))}
+      <Cell label="Waits for" wide>
+        <TextField
+          value={row.waits}
+          label="Waits for"
+          placeholder={canEdit ? "Nothing. Write a number or a title: 12 + 2 d" : "Nothing"}
+          readOnly={!canEdit}
+          className="-mx-1.5 w-full px-1.5"
+          below={(text) => <Understood code={project.code} id={row.id} text={text} />}
+          onSave={(text) => edit("Links", { waits_for: text })}
+        />
+      </Cell>
+      {!row.is_summary && <Constraint row={row} open={open} edit={(fields) => tell(edit("Constraint", fields))} />}
       {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline, now) : "", canEdit)}
       {typed("Percent done", "percent", `${row.percent} %`)}
       {typed("Effort", "effort", sayHours(row.effort))}
@@ -287,6 +301,89 @@ function Fields({
         </Cell>
       )}
     </dl>
+  );
+}
+
+const CONSTRAINTS: [TaskRow["constraint_type"], string][] = [
+  ["asap", "as soon as possible"],
+  ["alap", "as late as possible"],
+  ["start_no_earlier", "start no earlier than"],
+  ["start_no_later", "start no later than"],
+  ["finish_no_earlier", "finish no earlier than"],
+  ["finish_no_later", "finish no later than"],
+  ["must_start", "⊙ must start on"],
+  ["must_finish", "⊙ must finish on"],
+];
+
+/** What holds a task in time, the date that it speaks of, and why the task stands where it does. */
+function Constraint({
+  row,
+  open,
+  edit,
+}: {
+  row: TaskRow;
+  open: boolean;
+  edit: (fields: Record<string, unknown>) => Promise<unknown>;
+}) {
+  const { now } = useMe();
+  const { data: why } = useWhy(row.start || row.finish ? row.id : null, row.revision);
+  const words = CONSTRAINTS.find(([name]) => name === row.constraint_type)?.[1];
+  const chosen = row.kind === "milestone" ? CONSTRAINTS.filter(([name]) => !name.includes("start")) : CONSTRAINTS;
+  return (
+    <>
+      <Cell label="Constraint" wide>
+        <span className="flex items-center gap-2">
+          {open ? (
+            <Menu
+              trigger={
+                <button
+                  type="button"
+                  className="-mx-1.5 min-h-6 px-1.5 hover:bg-rose-soft"
+                  aria-label={`Constraint: ${words}`}
+                >
+                  {words}
+                </button>
+              }
+            >
+              {chosen.map(([name, text]) => (
+                <MenuItem
+                  key={name}
+                  chosen={name === row.constraint_type}
+                  onSelect={() => edit({ constraint_type: name })}
+                >
+                  {text}
+                </MenuItem>
+              ))}
+            </Menu>
+          ) : (
+            words
+          )}
+          {row.constraint_at && (
+            <TextField
+              value={sayWeekday(row.constraint_at, now)}
+              label="Date of the constraint"
+              readOnly={!open}
+              className="w-36 px-1.5"
+              onSave={async (text) => {
+                await edit({ constraint_at: text });
+              }}
+            />
+          )}
+        </span>
+      </Cell>
+      {why && (
+        <Cell label="Because" wide>
+          <span className="block py-1 leading-snug">
+            {capital(why.start)}.{why.slack && row.state_class !== "finished" ? ` ${capital(why.slack)}.` : ""}
+            {why.conflicts.map((line) => (
+              <b key={line} className="block font-semibold text-ember">
+                {line}
+              </b>
+            ))}
+          </span>
+        </Cell>
+      )}
+    </>
   );
 }
 
@@ -361,10 +458,13 @@ export function TextField({
   placeholder,
   hint,
   className = "",
+  below,
 }: {
   value: string;
   label: string;
   onSave: (text: string) => Promise<void>;
+  /** what is said about the text as it is typed */
+  below?: (text: string) => React.ReactNode;
   readOnly?: boolean;
   placeholder?: string;
   hint?: string;
@@ -388,7 +488,7 @@ export function TextField({
     }
   }
   return (
-    <span className="block min-w-0">
+    <span className="relative block min-w-0">
       <input
         aria-label={label}
         aria-invalid={wrong ? true : undefined}
@@ -417,6 +517,7 @@ export function TextField({
           {wrong}
         </span>
       )}
+      {below && !wrong && typed !== null && typed !== value && below(typed)}
     </span>
   );
 }

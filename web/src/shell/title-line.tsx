@@ -32,6 +32,11 @@ export function ProjectTitle({ project, facts }: { project: Project; facts: Scop
           {facts.finish && (
             <span title={sayFull(facts.finish)}>
               Finish <b>{sayDay(facts.finish, now)}</b>
+              {facts.forecast && facts.forecast_days > 0 && (
+                <span title={`Forecast: ${sayFull(facts.forecast)}, by what is done so far`}>
+                  , forecast <b>{sayDay(facts.forecast, now)}</b>
+                </span>
+              )}
             </span>
           )}
           {next?.finish && (

@@ -20,6 +20,3 @@ ALTER TABLE tasks
 UPDATE tasks SET constraint_type = 'start_no_earlier', constraint_at = start WHERE start IS NOT NULL AND kind <> 'milestone';
 UPDATE tasks SET constraint_type = 'finish_no_earlier', constraint_at = finish
   WHERE finish IS NOT NULL AND (start IS NULL OR kind = 'milestone');
-
--- How far other tasks may move, in working days, before a change is shown with its ripple.
-ALTER TABLE people ADD COLUMN ripple_days DECIMAL(6, 2) NOT NULL DEFAULT 0;

@@ -8,6 +8,41 @@ import { type Column, cellText } from "./columns";
 const late = (row: TaskRow, column: Column) =>
   (column.id === "finish" && row.late_days > 0) || (column.id === "deadline" && row.breaks_deadline);
 
+/** A date set by hand looks different from a computed one: a pin has its sign, a no-earlier-than is underlined. */
+export function DateText({ row, which, text }: { row: TaskRow; which: "start" | "finish"; text: string }) {
+  const onThis = row.constraint_at !== null && !row.is_summary && row.constraint_type.includes(which);
+  const pin = onThis && (row.constraint_type === "must_start" || row.constraint_type === "must_finish");
+  if (pin)
+    return (
+      <b className="font-semibold text-ink">
+        <span aria-hidden="true">⊙ </span>
+        <span className="sr-only">pinned: </span>
+        {text}
+      </b>
+    );
+  return onThis && text ? (
+    <span className="text-ink underline decoration-rule-2 decoration-1 underline-offset-3">{text}</span>
+  ) : (
+    text
+  );
+}
+
+const HAND: Record<string, string> = {
+  start_no_earlier: "set by hand: starts no earlier",
+  finish_no_earlier: "set by hand: finishes no earlier",
+  start_no_later: "set by hand: starts no later",
+  finish_no_later: "set by hand: finishes no later",
+  must_start: "pinned by hand",
+  must_finish: "pinned by hand",
+};
+
+/** How a date came about, for hovering. */
+export function sayOrigin(row: TaskRow, which: "start" | "finish"): string {
+  if (row.is_summary) return "computed from the tasks under it";
+  if (row.constraint_at !== null && row.constraint_type.includes(which)) return HAND[row.constraint_type] ?? "";
+  return "computed";
+}
+
 export function CellText({ row, column, project }: { row: TaskRow; column: Column; project: Project }) {
   const { now } = useMe();
   const text = cellText(row, column.id, project, now);
@@ -19,13 +54,17 @@ export function CellText({ row, column, project }: { row: TaskRow; column: Colum
         : column.id === "deadline"
           ? row.deadline
           : null;
-  const wrong = late(row, column);
+  const wrong = late(row, column) || (column.id === "slack" && row.slack !== null && row.slack < 0 && text !== "");
+  const dated = column.id === "start" || column.id === "finish" ? column.id : null;
+  const origin = dated && iso ? `, ${sayOrigin(row, dated)}` : "";
   return (
     <span
-      title={iso ? sayFull(iso) + (wrong && column.id === "finish" ? `, ${row.late_days} d late` : "") : undefined}
+      title={
+        iso ? sayFull(iso) + origin + (wrong && column.id === "finish" ? `, ${row.late_days} d late` : "") : undefined
+      }
       className={`truncate ${wrong ? "font-semibold text-ember" : ""}`}
     >
-      {text}
+      {dated ? <DateText row={row} which={dated} text={text} /> : text}
     </span>
   );
 }
@@ -39,6 +78,7 @@ export function CellInput({
   onSave,
   onDone,
   right,
+  below,
 }: {
   /** what stands in the field at first: the value, what was typed to begin, or what was refused */
   first: string;
@@ -51,6 +91,8 @@ export function CellInput({
   /** how: where to go from here */
   onDone: (how: "stay" | "down" | "next" | "back") => void;
   right?: boolean;
+  /** what is said about the text as it is typed */
+  below?: (text: string) => React.ReactNode;
 }) {
   const [text, setText] = useState(first);
   const input = useRef<HTMLInputElement>(null);
@@ -94,6 +136,7 @@ export function CellInput({
           {wrong}
         </span>
       )}
+      {below && !(wrong && text === first) && below(text)}
     </span>
   );
 }

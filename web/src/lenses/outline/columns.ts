@@ -11,7 +11,9 @@ export type ColumnId =
   | "finish"
   | "duration"
   | "deadline"
-  | "percent";
+  | "percent"
+  | "waits"
+  | "slack";
 
 export interface Column {
   id: ColumnId;
@@ -34,6 +36,8 @@ export const COLUMNS: Column[] = [
   { id: "duration", head: "Duration", width: 84, rank: 5, field: "duration", typed: true, right: true },
   { id: "deadline", head: "Deadline", width: 84, rank: 8, field: "deadline", typed: true, right: true },
   { id: "percent", head: "Done", width: 60, rank: 6, field: "percent", typed: true, right: true },
+  { id: "waits", head: "Waits for", width: 130, rank: 9, field: "waits_for", typed: true },
+  { id: "slack", head: "Slack", width: 66, rank: 10, field: "slack", typed: true, right: true },
 ];
 
 const TITLE_AT_LEAST = 300;
@@ -52,7 +56,19 @@ export function columnsFor(width: number): Column[] {
 
 /** Computed on a summary task from the tasks under it, so not edited there. */
 const COMPUTED: ColumnId[] = ["state", "start", "finish", "duration", "percent"];
-export const isComputed = (row: TaskRow, column: ColumnId) => row.is_summary && COMPUTED.includes(column);
+export const isComputed = (row: TaskRow, column: ColumnId) =>
+  column === "slack" || (row.is_summary && COMPUTED.includes(column));
+
+/** Total slack in words: `3 d`, `none`, or `−2 d` where a date cannot be met. */
+export function saySlack(row: TaskRow, dayMinutes: number): string {
+  if (row.slack === null || row.state_class === "finished" || row.state_class === "dropped") return "";
+  if (row.slack === 0) return "none";
+  // to the half day from a day on: nobody plans slack by the minute
+  const half = dayMinutes / 2;
+  const size = Math.abs(row.slack);
+  const said = sayDuration(size >= dayMinutes ? Math.floor(size / half) * half : size, dayMinutes);
+  return row.slack < 0 ? `−${said}` : said;
+}
 
 export function cellText(row: TaskRow, column: ColumnId, project: Project, now: Date): string {
   switch (column) {
@@ -71,6 +87,10 @@ export function cellText(row: TaskRow, column: ColumnId, project: Project, now: 
       return sayDay(row.deadline, now);
     case "duration":
       return row.kind === "milestone" ? "" : sayDuration(row.duration, project.day_minutes);
+    case "waits":
+      return row.waits;
+    case "slack":
+      return saySlack(row, project.day_minutes);
     case "percent":
       return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
     default:

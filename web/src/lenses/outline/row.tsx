@@ -9,6 +9,7 @@ import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
 import { Facet } from "../../parts/facet";
 import { times } from "../../parts/say";
 import { Tile } from "../../parts/tile";
+import { Understood } from "../../parts/understood";
 import { CellInput, CellText } from "./cell";
 import { type Column, type ColumnId, cellText, isComputed } from "./columns";
 
@@ -21,8 +22,19 @@ export interface RowActions {
   open: (row: TaskRow) => void;
 }
 
-interface Props {
+export interface CellProps {
   row: TaskRow;
+  project: Project;
+  active: ColumnId | null;
+  editing: string | null;
+  /** why what stands in the field was refused */
+  refused?: string;
+  canEdit: boolean;
+  now: Date;
+  actions: RowActions;
+}
+
+interface Props extends CellProps {
   index: number;
   depth: number;
   number: string;
@@ -30,16 +42,8 @@ interface Props {
   folded: boolean;
   hasBelow: boolean;
   columns: Column[];
-  project: Project;
-  active: ColumnId | null;
-  editing: string | null;
-  /** why what stands in the field was refused */
-  refused?: string;
   selected: boolean;
   opened: boolean;
-  canEdit: boolean;
-  now: Date;
-  actions: RowActions;
 }
 
 export const OutlineRowView = memo(function OutlineRowView(props: Props) {
@@ -207,7 +211,8 @@ export function shownState(project: Project, row: TaskRow, id: string): Partial<
   };
 }
 
-function OtherCell(props: Props & { column: Column }) {
+/** A cell of any column but the title. The schedule shows the same. */
+export function OtherCell(props: CellProps & { column: Column }) {
   const { row, column, project, active, editing, canEdit, actions, now } = props;
   const isActive = active === column.id;
   const computed = isComputed(row, column.id);
@@ -218,7 +223,7 @@ function OtherCell(props: Props & { column: Column }) {
       tabIndex={isActive ? 0 : -1}
       data-cell={column.id}
       aria-readonly={computed || !canEdit}
-      title={computed ? "Computed from the tasks under it" : undefined}
+      title={computed && column.id !== "slack" ? "Computed from the tasks under it" : undefined}
       className={`flex h-full flex-none items-center px-1.5 text-[12.5px] outline-offset-[-2px] ${column.right ? "justify-end" : ""} ${
         row.is_summary ? "" : "text-ink-2"
       }`}
@@ -236,6 +241,9 @@ function OtherCell(props: Props & { column: Column }) {
             wrong={props.refused}
             label={column.head}
             right={column.right}
+            below={
+              column.id === "waits" ? (text) => <Understood code={project.code} id={row.id} text={text} /> : undefined
+            }
             onSave={(text) => actions.save(row, column, text)}
             onDone={(how) => actions.endEdit(row.id, column.id, how)}
           />
@@ -249,7 +257,7 @@ function OtherCell(props: Props & { column: Column }) {
   );
 }
 
-function Chosen(props: Props & { column: Column; computed: boolean; isActive: boolean }) {
+function Chosen(props: CellProps & { column: Column; computed: boolean; isActive: boolean }) {
   const { row, column, project, editing, canEdit, actions, computed, isActive } = props;
   const { byId } = usePeople();
   const open = editing !== null && isActive;

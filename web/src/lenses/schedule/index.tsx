@@ -1,58 +1,82 @@
-/** The schedule: tasks as bars in working time, dragged to move and stretched at the end. */
+/** The schedule: tasks as bars in working time, links between them, and the vein that decides the finish. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { addDays, differenceInCalendarDays, format, max, min, parseISO } from "date-fns";
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { Project, TaskRow } from "../../data/api";
-import { may, useMe, usePeople } from "../../data/hooks";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Problem, type TaskRow } from "../../data/api";
+import { may, useMe } from "../../data/hooks";
+import { note } from "../../data/notes";
+import { useRipple } from "../../data/ripple";
 import type { OutlineRow } from "../../data/rows";
 import { useScope } from "../../data/scope";
 import { Empty } from "../../parts/basics";
-import { Facet } from "../../parts/facet";
-import { sayDay, sayDuration, sayFull } from "../../parts/say";
-import { Tile } from "../../parts/tile";
+import { sayFull } from "../../parts/say";
 import { type LensProps, visibleRows } from "../lens";
-import { type Axis, makeAxis, SCALES, type Scale } from "./axis";
+import { type ColumnId, saySlack } from "../outline/columns";
+import type { RowActions } from "../outline/row";
+import { type Axis, daysOf, makeAxis, SCALES, scaleOf } from "./axis";
+import { type Ghost, pinned } from "./bar";
+import { HEAD, placeOf, ROW, typeOf } from "./geometry";
+import { AxisHead, Ground } from "./head";
+import { type LinkChoice, LinkForm, lagText, linkText } from "./link-form";
+import { Links, useEdges } from "./links";
+import { ScheduleRow } from "./row";
+import { ChooseColumns, Scales, useColumns } from "./tools";
+import { type Drag, rowAt, useDrag } from "./use-drag";
+import { useZoom } from "./use-zoom";
+import { type WhyAt, WhyTip } from "./why";
 
-const ROW = 29;
-const HEAD = 44;
-const iso = (day: Date) => format(day, "yyyy-MM-dd");
+const isoDay = (day: Date) => format(day, "yyyy-MM-dd");
+const isoMoment = (at: Date) => format(at, "yyyy-MM-dd'T'HH:mm");
 
-interface Drag {
-  id: string;
-  how: "move" | "stretch";
-  from: number;
-  to: number;
+type Cell = ColumnId | "bar";
+
+export default function Schedule(props: LensProps) {
+  if (!props.outline.length) {
+    return (
+      <Empty title="See the work in time">
+        <p>
+          Tasks with dates, a duration or links are bars here. Write the first tasks in the outline, then say how long
+          they take and what waits for what.
+        </p>
+      </Empty>
+    );
+  }
+  return <Chart {...props} />;
 }
 
-export default function Schedule({ project, outline, inside, changes, opened, openTask }: LensProps) {
+function Chart({ project, outline, inside, changes, opened, openTask }: LensProps) {
   const { now } = useMe();
   const [scope] = useScope();
   const canEdit = may(project, "edit");
-  const [scale, setScale] = useState<Scale>(() => (sessionStorage.getItem("rhodonite.scale") as Scale) ?? "week");
-  const [drag, setDrag] = useState<Drag | null>(null);
-  const [active, setActive] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const [view, setView] = useState({ left: 0, width: 800 });
   const rows = useMemo(() => visibleRows(outline, inside, new Set()), [outline, inside]);
-  const narrow = view.width < 900;
-  const grid = narrow ? 250 : 430;
+  const [at, setAt] = useState<{ id: string; cell: Cell } | null>(null);
+  const [editing, setEditing] = useState<string | null>(null);
+  const [refused, setRefused] = useState<string>();
+  const [linking, setLinking] = useState<string | null>(null);
+  const [choice, setChoice] = useState<LinkChoice | null>(null);
+  const [why, setWhy] = useState<WhyAt | null>(null);
+  const wantsFocus = useRef(false);
+  const open = useRipple();
+  const ripple = open?.code === project.code ? open.ripple : null;
 
-  const axis = useMemo(() => {
-    const dates = rows
-      .flatMap(({ row }) => [row.start, row.finish, row.deadline].filter((at) => at !== null))
-      .map((at) => parseISO(at));
-    const all = [
-      ...dates,
-      now,
-      parseISO(project.start_day),
-      ...(scope.since ? [parseISO(scope.since)] : []),
-      ...(scope.until ? [parseISO(scope.until)] : []),
-    ];
-    const from = scope.since && scope.until ? parseISO(scope.since) : min(all);
-    const to = scope.since && scope.until ? parseISO(scope.until) : max(all);
-    const room = scale === "month" ? 60 : 21;
-    return makeAxis(project.calendar, addDays(from, -2), addDays(to, scope.until ? 2 : room), scale);
-  }, [rows, now, project, scale, scope.since, scope.until]);
+  // the span of time: what is dated, today, and room to plan into
+  const span = useMemo(() => {
+    const dates = rows.flatMap(({ row }) => [row.start, row.finish, row.deadline].filter((one) => one !== null));
+    const all = [...dates.map((one) => parseISO(one)), now, parseISO(project.start_day)];
+    const window = scope.since && scope.until ? [parseISO(scope.since), parseISO(scope.until)] : null;
+    return { from: window?.[0] ?? min(all), to: window?.[1] ?? max(all), narrowed: window !== null };
+  }, [rows, now, project.start_day, scope.since, scope.until]);
+  const days = useMemo(
+    () => daysOf(project.calendar, addDays(span.from, -3), addDays(span.to, span.narrowed ? 3 : 75)),
+    [project.calendar, span],
+  );
+  const { columns, shown, setShown, grid, width, left } = useColumns(scroller);
+  const { pixels, choose, fit, anchor } = useZoom(scroller, grid, days, span);
+  const axis = useMemo(() => makeAxis(days, pixels), [days, pixels]);
+  const today = isoDay(now);
+  const nowX = axis.x(now);
+  const edges = useEdges(rows);
 
   const virtual = useVirtualizer({
     count: rows.length,
@@ -60,460 +84,535 @@ export default function Schedule({ project, outline, inside, changes, opened, op
     estimateSize: () => ROW,
     overscan: 8,
     paddingStart: HEAD,
+    scrollPaddingStart: HEAD + 4,
+    scrollPaddingEnd: 12,
+  });
+  const live = useRef({ rows, columns, at, editing });
+  live.current = { rows, columns, at, editing };
+
+  // after a zoom the moment under the pointer stays there; when the lens opens today stands at a third of the width
+  const placed = useRef(false);
+  useLayoutEffect(() => {
+    const node = scroller.current;
+    if (!node || !rows.length) return;
+    if (!placed.current) {
+      placed.current = true;
+      node.scrollLeft = Math.max(0, axis.x(now) - (node.clientWidth - grid) / 3);
+    } else if (anchor.current) node.scrollLeft = axis.x(anchor.current.moment) - anchor.current.offset;
+    anchor.current = null;
+  }, [axis, rows.length, now, grid, anchor]);
+
+  const go = useCallback(
+    (id: string, cell: Cell) => {
+      wantsFocus.current = true;
+      setAt({ id, cell });
+      const index = live.current.rows.findIndex((one) => one.row.id === id);
+      if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
+    },
+    [virtual],
+  );
+  useEffect(() => {
+    if (!wantsFocus.current || !at || editing !== null) return;
+    const cell = scroller.current?.querySelector<HTMLElement>(`[data-row="${at.id}"] [data-cell="${at.cell}"]`);
+    if (!cell) return;
+    cell.focus({ preventScroll: true });
+    wantsFocus.current = false;
   });
 
-  useLayoutEffect(() => {
-    const node = scroller.current;
-    if (!node) return;
-    const read = () =>
-      setView((now) =>
-        now.left === node.scrollLeft && now.width === node.clientWidth
-          ? now
-          : { left: node.scrollLeft, width: node.clientWidth },
-      );
-    const watch = new ResizeObserver(read);
-    watch.observe(node);
-    node.addEventListener("scroll", read, { passive: true });
-    return () => {
-      watch.disconnect();
-      node.removeEventListener("scroll", read);
-    };
-  }, []);
-  // today stands at a third of the width when the lens opens or the scale changes
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only then, not when rows change
-  useLayoutEffect(() => {
-    const node = scroller.current;
-    if (node) node.scrollLeft = Math.max(0, axis.x(now) - (node.clientWidth - grid) / 3);
-  }, [scale, rows.length > 0]);
+  const tell = useCallback(
+    (what: string, row: TaskRow, fields: Record<string, unknown>) =>
+      changes.editOrTell(`${what} “${row.title}”`, [{ id: row.id, fields }]),
+    [changes],
+  );
 
-  const days = (one: Drag) => differenceInCalendarDays(axis.dayAt(one.to).date, axis.dayAt(one.from).date);
+  const actions = useMemo<RowActions>(
+    () => ({
+      focus: (id, column) => go(id, column),
+      beginEdit: (id, column) => {
+        wantsFocus.current = false;
+        setAt({ id, cell: column });
+        setEditing("");
+      },
+      endEdit: (id, column, how) => {
+        setEditing(null);
+        setRefused(undefined);
+        const { rows: all, columns: cells } = live.current;
+        const index = all.findIndex((one) => one.row.id === id);
+        const step = how === "next" ? 1 : how === "back" ? -1 : 0;
+        if (how === "down") go(all[index + 1]?.row.id ?? id, column);
+        else go(id, cells[cells.findIndex((one) => one.id === column) + step]?.id ?? column);
+      },
+      save: async (row, column, value, shownAs) => {
+        try {
+          await changes.edit(`${column.head} of “${row.title}”`, [
+            { id: row.id, fields: { [column.field]: value }, shown: shownAs },
+          ]);
+        } catch (error) {
+          const sentence = error instanceof Problem ? error.sentence : String(error);
+          if (!column.typed || live.current.editing !== null) return note(sentence, "wrong");
+          setRefused(sentence);
+          setAt({ id: row.id, cell: column.id });
+          setEditing(String(value));
+        }
+      },
+      fold: () => {},
+      open: (row) => openTask(row.id),
+    }),
+    [changes, go, openTask],
+  );
 
-  function save(row: TaskRow, how: "move" | "stretch", shift: number) {
-    if (!shift || !row.finish) return;
-    const start = row.start ?? row.finish;
-    const fields: Record<string, unknown> = {};
-    if (how === "stretch") fields.finish = iso(addDays(parseISO(row.finish), shift));
-    else if (row.kind === "milestone" || !row.start) fields.finish = iso(addDays(parseISO(row.finish), shift));
-    else fields.start = format(addDays(parseISO(start), shift), "yyyy-MM-dd'T'HH:mm");
-    changes.editOrTell(how === "move" ? `Moved “${row.title}”` : `Stretched “${row.title}”`, [{ id: row.id, fields }]);
+  // Dragging
+
+  const byDay = axis.pixels < 200;
+  const shiftOf = (drag: Drag) =>
+    byDay ? differenceInCalendarDays(axis.dayAt(drag.x).date, axis.dayAt(drag.from).date) : 0;
+
+  /** Where a moment comes to lie when it is dragged: whole days, or quarters of an hour at the scale of hours. */
+  function dragged(iso: string, drag: Drag): string {
+    if (byDay) return isoMoment(addDays(parseISO(iso), shiftOf(drag)));
+    return isoMoment(axis.momentAt(axis.x(iso) + drag.x - drag.from));
   }
 
-  function end() {
-    const done = drag;
-    setDrag(null);
-    const row = rows.find((one) => one.row.id === done?.id)?.row;
-    if (!done || !row) return;
-    if (Math.abs(done.to - done.from) < 4) openTask(row.id);
-    else save(row, done.how, days(done));
+  function moveTo(row: TaskRow, start: string | null, finish: string | null) {
+    if (row.kind === "milestone" || !row.start) return tell("Moved", row, { finish });
+    return tell("Moved", row, { start });
   }
 
-  function key(event: React.KeyboardEvent) {
-    const index = rows.findIndex((one) => one.row.id === active);
-    const here = rows[Math.max(0, index)];
-    if (!here) return;
-    const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-      event.preventDefault();
-      const next = rows[Math.max(0, Math.min(rows.length - 1, index + (event.key === "ArrowDown" ? 1 : -1)))];
-      if (next) {
-        setActive(next.row.id);
-        virtual.scrollToIndex(rows.indexOf(next));
-      }
-    } else if (event.key === "Enter") {
-      event.preventDefault();
-      openTask(here.row.id);
-    } else if (step && event.altKey && canEdit && !here.row.is_summary) {
-      event.preventDefault();
-      save(here.row, event.shiftKey ? "stretch" : "move", nextWorked(axis, here.row, step, event.shiftKey));
-    } else if (step) {
-      event.preventDefault();
-      scroller.current?.scrollBy({ left: step * 120 });
-    } else if (event.key === "+" || event.key === "-") {
-      const next = SCALES[SCALES.indexOf(scale) + (event.key === "+" ? -1 : 1)];
-      if (next) choose(next);
+  function end(drag: Drag) {
+    const row = rows.find((one) => one.row.id === drag.id)?.row;
+    if (!row) return;
+    if (drag.how === "link-start" || drag.how === "link-finish") return dropLink(row, drag);
+    if (drag.how === "percent") {
+      const percent = percentAt(row, drag, axis);
+      if (percent !== null && percent !== row.percent) tell("Percent done of", row, { percent });
+    } else if (drag.how === "draw") {
+      const [a, b] = [axis.dayAt(Math.min(drag.from, drag.x)), axis.dayAt(Math.max(drag.from, drag.x))];
+      if (row.kind === "milestone") tell("Dated", row, { finish: b.iso });
+      else tell("Dated", row, byDay ? { start: a.iso, finish: b.iso } : drawn(drag, axis));
+    } else if (drag.how === "stretch" && row.finish) {
+      const to = dragged(row.finish, drag);
+      if (to !== row.finish.slice(0, 16)) tell("Stretched", row, { stretch_to: byDay ? to.slice(0, 10) : to });
+    } else if (drag.how === "move") {
+      const from = row.start ?? row.finish;
+      if (!from || dragged(from, drag) === from.slice(0, 16)) return;
+      moveTo(row, dragged(from, drag), row.finish && dragged(row.finish, drag));
     }
   }
 
-  function choose(next: Scale) {
-    sessionStorage.setItem("rhodonite.scale", next);
-    setScale(next);
+  function dropLink(row: TaskRow, drag: Drag) {
+    const other = rowAt(rows, drag.y);
+    const place = other && placeOf(other, axis);
+    if (!other || other.id === row.id) return;
+    const side = place && drag.x > (place.x + place.right) / 2 && drag.x - place.x > 8 ? "finish" : "start";
+    const type = typeOf(drag.how === "link-start" ? "start" : "finish", side);
+    openForm(row, other, type, drag.x, drag.y);
   }
 
-  if (!outline.length) {
-    return (
-      <Empty title="See the work in time">
-        <p>Tasks with a start or a finish are bars here. Write the first tasks in the outline and give them dates.</p>
-      </Empty>
+  function openForm(from: TaskRow, to: TaskRow, type: LinkChoice["type"], x: number, y: number) {
+    const node = scroller.current;
+    const there = to.waits_for.find((link) => link.from_id === from.id);
+    setChoice({
+      from,
+      to,
+      type: there?.type ?? type,
+      was: there?.type ?? null,
+      x: Math.max((node?.scrollLeft ?? 0) + grid + 8, Math.min(grid + x + 12, (node?.scrollLeft ?? 0) + width - 290)),
+      y: Math.max(
+        (node?.scrollTop ?? 0) + HEAD + 4,
+        Math.min(HEAD + y + 12, (node?.scrollTop ?? 0) + (node?.clientHeight ?? 400) - 262),
+      ),
+    });
+  }
+
+  const begin = useCallback(
+    (id: string, how: Drag["how"]) => {
+      const row = live.current.rows.find((one) => one.row.id === id)?.row;
+      if (!row || !canEdit) return false;
+      setAt({ id, cell: "bar" });
+      setChoice(null);
+      if (how === "draw") return !row.is_summary && !row.start && !row.finish;
+      return how.startsWith("link") || !row.is_summary;
+    },
+    [canEdit],
+  );
+  const { drag, take } = useDrag(scroller, grid, begin, end, openTask);
+
+  function ghostOf(row: TaskRow): Ghost | null {
+    if (drag?.id === row.id && !drag.how.startsWith("link") && drag.how !== "percent")
+      return dragGhost(row, drag, axis, dragged, byDay ? shiftOf(drag) : null);
+    const move = ripple?.moves.find((one) => one.id === row.id);
+    const place = move && placeOf({ ...row, start: move.start, finish: move.finish }, axis);
+    return place ? { x: place.x, right: place.right, label: "" } : null;
+  }
+
+  // Links
+
+  async function saveLinks(to: TaskRow, text: string): Promise<string | null> {
+    try {
+      await changes.edit(`Links of “${to.title}”`, [{ id: to.id, fields: { waits_for: text } }]);
+      return null;
+    } catch (error) {
+      return error instanceof Problem ? error.sentence : String(error);
+    }
+  }
+
+  async function saveChoice(one: LinkChoice, type: LinkChoice["type"], lag: string): Promise<string | null> {
+    const others = one.to.waits_for.filter((link) => !(link.from_id === one.from.id && link.type === one.was));
+    const kept = others.map((link) => wordsOf(link, rows, project)).filter((text) => text !== null);
+    const wrong = await saveLinks(one.to, [...kept, linkText(type, one.from.number, lag)].join(", "));
+    if (!wrong) closeForm(one.to.id);
+    return wrong;
+  }
+
+  async function removeChoice(one: LinkChoice) {
+    const others = one.to.waits_for.filter((link) => !(link.from_id === one.from.id && link.type === one.was));
+    closeForm(one.to.id);
+    await tell("Deleted a link of", one.to, { waits_for: others });
+  }
+
+  function closeForm(id: string) {
+    setChoice(null);
+    go(id, "bar");
+  }
+
+  function pickLink(event: React.MouseEvent) {
+    const key = (event.target as Element).closest<SVGElement>("[data-link]")?.dataset.link;
+    if (!key || !canEdit) return;
+    const [fromId, toId, type] = key.split(" ");
+    const from = rows.find((one) => one.row.id === fromId)?.row;
+    const to = rows.find((one) => one.row.id === toId)?.row;
+    const box = scroller.current?.getBoundingClientRect();
+    if (!from || !to || !box || !scroller.current) return;
+    const x = event.clientX - box.left + scroller.current.scrollLeft - grid;
+    const y = event.clientY - box.top + scroller.current.scrollTop - HEAD;
+    openForm(from, to, type as LinkChoice["type"], x, y);
+    setChoice((now) => now && { ...now, type: type as LinkChoice["type"], was: type as LinkChoice["type"] });
+  }
+
+  // Keys
+
+  function key(event: React.KeyboardEvent) {
+    if (editing !== null || !at || (event.target as HTMLElement).closest("[data-radix-popper-content-wrapper], form"))
+      return;
+    const index = rows.findIndex((one) => one.row.id === at.id);
+    const row = rows[index]?.row;
+    if (!row) return;
+    const cells: Cell[] = ["title", ...columns.map((one) => one.id), "bar"];
+    const place = cells.indexOf(at.cell);
+    const column = columns.find((one) => one.id === at.cell);
+    const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 400) - HEAD) / ROW) - 1);
+    const to = (next: number, cell = place) =>
+      go(
+        rows[Math.max(0, Math.min(rows.length - 1, next))]?.row.id ?? row.id,
+        cells[Math.max(0, Math.min(cells.length - 1, cell))] ?? "title",
+      );
+    const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    const handled = (_?: unknown) => event.preventDefault();
+    if (step && event.altKey) {
+      handled();
+      if (canEdit && !row.is_summary) moveByKey(row, step, event.shiftKey);
+    } else if (event.key === "ArrowDown") handled(to(index + 1));
+    else if (event.key === "ArrowUp") handled(to(index - 1));
+    else if (event.key === "PageDown") handled(to(index + page));
+    else if (event.key === "PageUp") handled(to(index - page));
+    else if (event.key === "Home") handled(event.ctrlKey ? to(0) : to(index, 0));
+    else if (event.key === "End") handled(event.ctrlKey ? to(rows.length - 1) : to(index, cells.length - 1));
+    else if (step && at.cell === "bar" && step > 0) handled(scroller.current?.scrollBy({ left: 120 }));
+    else if (step) handled(to(index, place + step));
+    else if (event.key === "Escape") {
+      setLinking(null);
+      setWhy(null);
+      setChoice(null);
+    } else if (event.key === "Enter" || event.key === "F2") {
+      handled();
+      if (column && canEdit && column.id !== "slack" && !event.altKey) setEditing("");
+      else openTask(row.id);
+    } else if (event.ctrlKey || event.metaKey || event.altKey) return;
+    else if (event.key === "+" || event.key === "-") choose(event.key === "+" ? "in" : "out");
+    else if (event.key === "0" && !column) fit();
+    else if (column?.typed && canEdit && column.id !== "slack" && event.key.length === 1) {
+      handled();
+      setEditing(event.key);
+    } else if (event.key === "w") showWhy(row);
+    else if (event.key === "l" && canEdit) handled(linkByKey(row, index));
+    else if (event.key === "d" && canEdit && !row.is_summary && !row.start && !row.finish)
+      handled(tell("Dated", row, row.kind === "milestone" ? { finish: today } : { start: today, duration: "1 d" }));
+  }
+
+  function moveByKey(row: TaskRow, step: number, stretch: boolean) {
+    const from = stretch ? row.finish : (row.start ?? row.finish);
+    if (!from) return;
+    const shift = nextWorked(axis, from, step);
+    if (stretch) tell("Stretched", row, { stretch_to: isoDay(addDays(parseISO(from), shift)) });
+    else {
+      const moved = isoMoment(addDays(parseISO(from), shift));
+      moveTo(row, moved, row.finish && isoMoment(addDays(parseISO(row.finish), shift)));
+    }
+  }
+
+  function linkByKey(row: TaskRow, index: number) {
+    if (!linking) return setLinking(row.id);
+    const from = rows.find((one) => one.row.id === linking)?.row;
+    setLinking(null);
+    if (from && from.id !== row.id) openForm(from, row, "FS", placeOf(row, axis)?.x ?? left, index * ROW + ROW / 2);
+  }
+
+  function showWhy(row: TaskRow) {
+    const box = document.activeElement?.getBoundingClientRect();
+    setWhy(box ? { id: row.id, x: Math.max(box.left, grid + 12) + 8, y: box.bottom + 4 } : null);
+  }
+
+  // hovering a date or a bar says why it is what it is
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  function hover(event: React.PointerEvent) {
+    clearTimeout(timer.current);
+    const target = (event.target as Element).closest?.(
+      "[data-hold=move], [data-cell=start], [data-cell=finish], [data-cell=slack]",
     );
+    const id = target?.closest<HTMLElement>("[data-row]")?.dataset.row;
+    if (!id || drag) {
+      if (why) setWhy(null);
+      return;
+    }
+    const { clientX, clientY } = event;
+    if (why?.id === id) return;
+    timer.current = setTimeout(() => setWhy({ id, x: clientX + 12, y: clientY + 16 }), 350);
+    if (why) setWhy(null);
   }
-  const shown = { from: view.left - 200, to: view.left + view.width + 200 };
+  useEffect(() => () => clearTimeout(timer.current), []);
+
+  const seen = useMemo(() => ({ from: left - 200, to: left + width + 200 }), [left, width]);
   const total = virtual.getTotalSize();
+  const items = virtual.getVirtualItems();
+  const linkFrom = linking ? rows.find((one) => one.row.id === linking)?.row : null;
+  const whyRow = why && rows.find((one) => one.row.id === why.id)?.row;
   return (
-    <div
-      ref={scroller}
-      role="application"
-      aria-label="Schedule. Arrow keys go from row to row; Alt with left or right moves a bar by a day, with Shift too it stretches; Enter opens the task; plus and minus change the scale"
-      className="relative min-w-0 flex-1 overflow-auto outline-offset-[-2px]"
-      tabIndex={0}
-      onFocus={() => setActive((now) => now ?? rows[0]?.row.id ?? null)}
-      onKeyDown={key}
-      onPointerMove={(event) => drag && setDrag({ ...drag, to: drag.to + event.movementX })}
-      onPointerUp={end}
-    >
-      <div style={{ width: grid + axis.width, height: total, position: "relative" }}>
-        <div className="sticky top-0 z-20 flex" style={{ height: HEAD, width: grid + axis.width }}>
-          <div
-            className="sticky left-0 z-10 flex flex-none items-end gap-1 border-r border-b border-rule-2 bg-sheet pb-1.5 pl-3.5 text-[11.5px] text-ink-3"
-            style={{ width: grid }}
+    <div className="flex min-w-0 flex-1 flex-col">
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the grid within takes the focus, and its keys come here */}
+      <div
+        ref={scroller}
+        className="relative min-h-0 min-w-0 flex-1 overflow-auto"
+        tabIndex={at ? -1 : 0}
+        onFocus={(event) => {
+          if (event.target === event.currentTarget && !at && rows[0]) go(rows[0].row.id, "title");
+        }}
+        onKeyDown={key}
+        onPointerDown={take}
+        onPointerMove={hover}
+        onPointerLeave={() => {
+          clearTimeout(timer.current);
+          setWhy(null);
+        }}
+        onScroll={() => why && setWhy(null)}
+        onClick={pickLink}
+      >
+        <div style={{ width: grid + axis.width, height: total, position: "relative" }}>
+          <svg
+            className="pointer-events-none absolute"
+            style={{ left: grid, top: HEAD }}
+            width={axis.width}
+            height={Math.max(0, total - HEAD)}
+            aria-hidden="true"
           >
-            <span className="flex-1">Task</span>
-            {!narrow && <span className="w-[60px] text-right">Start</span>}
-            <span className="w-[60px] text-right">Finish</span>
-            {!narrow && <span className="w-[58px] pr-2.5 text-right">Length</span>}
-            <fieldset className="absolute top-0.5 left-3 flex gap-px">
-              <legend className="sr-only">Scale</legend>
-              {SCALES.map((one) => (
-                <button
-                  key={one}
-                  type="button"
-                  aria-pressed={scale === one}
-                  className={`h-[19px] px-1.5 text-[11.5px] ${scale === one ? "bg-ink text-paper" : "text-ink-2 hover:bg-band"}`}
-                  onClick={() => choose(one)}
-                >
-                  {one}
-                </button>
-              ))}
-            </fieldset>
-          </div>
-          <AxisHead axis={axis} from={shown.from} to={shown.to} now={now} />
-        </div>
-        <svg
-          className="pointer-events-none absolute"
-          style={{ left: grid, top: HEAD }}
-          width={axis.width}
-          height={Math.max(0, total - HEAD)}
-          aria-hidden="true"
-        >
-          <Ground axis={axis} height={total - HEAD} from={shown.from} to={shown.to} now={now} />
-        </svg>
-        {virtual.getVirtualItems().map((item) => {
-          const one = rows[item.index];
-          if (!one) return null;
-          return (
+            <Ground axis={axis} height={total - HEAD} seen={seen} today={today} nowX={nowX} />
+          </svg>
+          <div
+            role="treegrid"
+            aria-label="Schedule"
+            aria-rowcount={rows.length + 1}
+            className="relative"
+            style={{ height: total }}
+          >
             <div
-              key={one.row.id}
-              className={`absolute left-0 flex ${active === one.row.id ? "outline-2 -outline-offset-2 outline-rose-mid" : ""}`}
-              style={{ top: item.start, height: ROW, width: grid + axis.width }}
+              role="row"
+              tabIndex={-1}
+              aria-rowindex={1}
+              className="sticky top-0 z-20 flex"
+              style={{ height: HEAD, width: grid + axis.width }}
             >
-              <GridCells
-                one={one}
-                project={project}
-                grid={grid}
-                narrow={narrow}
-                opened={opened === one.row.id}
-                openTask={openTask}
-              />
-              <Bar
-                row={one.row}
-                axis={axis}
-                canEdit={canEdit && !one.row.is_summary}
-                opened={opened === one.row.id}
-                seenFrom={view.left}
-                drag={
-                  drag?.id === one.row.id
-                    ? { how: drag.how, shift: axis.dayAt(drag.to).x - axis.dayAt(drag.from).x, days: days(drag) }
-                    : null
-                }
-                begin={(how, x) => {
-                  setActive(one.row.id);
-                  setDrag({ id: one.row.id, how, from: x, to: x });
-                }}
-                open={() => openTask(one.row.id)}
-              />
-            </div>
-          );
-        })}
-      </div>
-    </div>
-  );
-}
-
-/** How many calendar days to the next or last worked day, so that a key always moves a bar by a working day. */
-function nextWorked(axis: Axis, row: TaskRow, step: number, stretch: boolean): number {
-  const from = parseISO((stretch ? row.finish : (row.start ?? row.finish)) ?? "");
-  for (let days = step; Math.abs(days) < 30; days += step) {
-    const day = axis.days[differenceInCalendarDays(addDays(from, days), axis.days[0]?.date ?? from)];
-    if (!day || day.worked) return days;
-  }
-  return step;
-}
-
-function AxisHead({ axis, from, to, now }: { axis: Axis; from: number; to: number; now: Date }) {
-  const seen = axis.days.filter((day) => day.x + day.width > from && day.x < to);
-  const label = (day: (typeof seen)[number]) => {
-    if (axis.scale === "month") return day.date.getDate() === 1 ? format(day.date, "MMM yyyy") : null;
-    return day.date.getDay() === 1 ? format(day.date, "EEE d MMM") : null;
-  };
-  return (
-    <div
-      className="relative flex-none border-b border-rule-2 bg-sheet text-ink-3"
-      style={{ width: axis.width }}
-      aria-hidden="true"
-    >
-      {seen.map((day) => {
-        const words = label(day);
-        const isToday = iso(day.date) === iso(now);
-        return (
-          <span key={day.x}>
-            {words && (
-              <span className="absolute top-1.5 text-[11px] whitespace-nowrap" style={{ left: day.x + 3 }}>
-                {words}
-              </span>
-            )}
-            {axis.scale !== "month" && day.worked && (
-              <span
-                className={`absolute bottom-0.5 text-center text-[10px] ${isToday ? "bg-rose font-semibold text-paper" : ""}`}
-                style={{ left: day.x, width: day.width }}
+              <div
+                className="sticky left-0 z-10 flex flex-none items-end border-r border-b border-rule-2 bg-sheet pb-1 pl-2 text-[11.5px] text-ink-3"
+                style={{ width: grid }}
               >
-                {axis.scale === "day" ? format(day.date, "EEEEE d") : format(day.date, "EEEEE")}
+                <span role="columnheader" tabIndex={-1} className="min-w-0 flex-1 truncate px-1.5">
+                  {linkFrom ? (
+                    <span role="status" className="font-semibold text-rose">
+                      Link from {linkFrom.title}: go to what waits, press L
+                    </span>
+                  ) : (
+                    "Task"
+                  )}
+                </span>
+                {columns.map((column) => (
+                  <span
+                    key={column.id}
+                    role="columnheader"
+                    tabIndex={-1}
+                    className={`flex-none px-1.5 ${column.right ? "text-right" : ""}`}
+                    style={{ width: column.width }}
+                  >
+                    {column.head}
+                  </span>
+                ))}
+                <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
+                  <ChooseColumns shown={shown} setShown={setShown} />
+                </Scales>
+              </div>
+              <span role="columnheader" tabIndex={-1} className="sr-only">
+                Bar
               </span>
-            )}
-          </span>
-        );
-      })}
-    </div>
-  );
-}
-
-function Ground({ axis, height, from, to, now }: { axis: Axis; height: number; from: number; to: number; now: Date }) {
-  const seen = axis.days.filter((day) => day.x + day.width > from && day.x < to);
-  const today = seen.find((day) => iso(day.date) === iso(now));
-  return (
-    <>
-      {seen.map((day) =>
-        day.worked ? (
-          (axis.scale !== "month" || day.date.getDate() === 1) && (
-            <path
-              key={day.x}
-              d={`M${day.x},0V${height}`}
-              stroke="var(--color-rule)"
-              opacity={day.date.getDay() === 1 || axis.scale === "month" ? 1 : 0.45}
+              <AxisHead axis={axis} seen={seen} today={today} />
+            </div>
+            <div className="absolute left-0" style={{ top: HEAD, width: grid + axis.width }}>
+              {items.map((item) => {
+                const one = rows[item.index];
+                if (!one) return null;
+                const isAt = at?.id === one.row.id;
+                return (
+                  <ScheduleRow
+                    key={one.row.id}
+                    one={one}
+                    index={item.index}
+                    columns={columns}
+                    grid={grid}
+                    project={project}
+                    axis={axis}
+                    place={placeOf(one.row, axis)}
+                    seenFrom={left}
+                    ghost={drag || ripple ? ghostOf(one.row) : null}
+                    percent={drag?.how === "percent" && drag.id === one.row.id ? percentAt(one.row, drag, axis) : null}
+                    active={isAt ? at.cell : null}
+                    editing={isAt ? editing : null}
+                    refused={isAt ? refused : undefined}
+                    opened={opened === one.row.id}
+                    linking={linking === one.row.id}
+                    canEdit={canEdit}
+                    now={now}
+                    barWords={isAt && at.cell === "bar" ? barWords(one.row, project.day_minutes) : "Bar"}
+                    actions={actions}
+                  />
+                );
+              })}
+            </div>
+          </div>
+          <svg
+            className="pointer-events-none absolute z-[5] overflow-visible"
+            style={{ left: grid, top: HEAD, clipPath: `inset(-8px 0 0 ${left}px)` }}
+            width={axis.width}
+            height={Math.max(0, total - HEAD)}
+            aria-hidden="true"
+          >
+            <Links
+              edges={edges}
+              rows={rows}
+              axis={axis}
+              first={items[0]?.index ?? 0}
+              last={items.at(-1)?.index ?? 0}
+              chosen={choice ? `${choice.from.id} ${choice.to.id} ${choice.was}` : null}
             />
-          )
-        ) : (
-          <rect key={day.x} x={day.x} width={day.width} height={height} fill="var(--color-band)">
-            {day.name && <title>{day.name}</title>}
-          </rect>
-        ),
-      )}
-      {today && <rect x={today.x} width={today.width} height={height} fill="var(--color-rose)" opacity=".07" />}
-      <path d={`M${axis.x(now)},0V${height}`} stroke="var(--color-rose)" strokeWidth="1.5" />
-    </>
-  );
-}
-
-function GridCells({
-  one,
-  project,
-  grid,
-  narrow,
-  opened,
-  openTask,
-}: {
-  one: OutlineRow & { dim: boolean };
-  project: Project;
-  grid: number;
-  narrow: boolean;
-  opened: boolean;
-  openTask: (id: string) => void;
-}) {
-  const { byId } = usePeople();
-  const { now } = useMe();
-  const { row } = one;
-  return (
-    <div
-      className={`sticky left-0 z-10 flex flex-none items-center gap-1.5 border-r border-b border-r-rule-2 border-b-rule/60 pl-3.5 ${
-        opened ? "bg-rose-soft" : "bg-sheet"
-      } ${row.is_summary ? "font-semibold" : ""} ${one.dim ? "text-ink-3" : ""}`}
-      style={{ width: grid }}
-    >
-      <button
-        type="button"
-        tabIndex={-1}
-        className="flex min-w-0 flex-1 items-center gap-2"
-        style={{ paddingLeft: one.depth * 16 }}
-        onClick={() => openTask(row.id)}
-      >
-        <Facet row={row} size={15} />
-        <span className="truncate" title={row.title}>
-          {row.title}
-        </span>
-      </button>
-      <Tile person={byId.get(row.owner_id ?? "")} size={20} />
-      {!narrow && (
-        <span className="w-[54px] text-right text-[12.5px] text-ink-2" title={sayFull(row.start)}>
-          {row.kind === "milestone" ? "" : sayDay(row.start, now)}
-        </span>
-      )}
-      <span
-        className={`w-[54px] text-right text-[12.5px] ${row.late_days ? "font-semibold text-ember" : "text-ink-2"}`}
-        title={sayFull(row.finish)}
-      >
-        {sayDay(row.finish, now)}
-      </span>
-      {!narrow && (
-        <span className="w-[58px] truncate pr-2.5 text-right text-[12.5px] text-ink-2">
-          {row.kind === "milestone" ? "" : sayDuration(row.duration, project.day_minutes)}
-        </span>
-      )}
-    </div>
-  );
-}
-
-interface BarDrag {
-  how: "move" | "stretch";
-  shift: number;
-  days: number;
-}
-
-function Bar({
-  row,
-  axis,
-  canEdit,
-  opened,
-  seenFrom,
-  drag,
-  begin,
-  open,
-}: {
-  row: TaskRow;
-  axis: Axis;
-  canEdit: boolean;
-  opened: boolean;
-  /** what lies left of this is behind the grid */
-  seenFrom: number;
-  drag: BarDrag | null;
-  begin: (how: "move" | "stretch", x: number) => void;
-  open: () => void;
-}) {
-  const from = row.start ?? row.finish;
-  const to = row.finish ?? row.start;
-  const deadline = row.deadline ? axis.x(row.deadline) : null;
-  const svg = "pointer-events-none absolute top-0 left-0 overflow-visible";
-  if (!from || !to) return <div className="relative flex-none border-b border-rule/60" style={{ width: axis.width }} />;
-  const half = !row.start || !row.finish; // only one end is known: a day wide, open at the other end
-  const x0 = axis.x(from);
-  const x = half && !row.start ? axis.dayAt(x0 - 0.5).x : x0;
-  const width = Math.max(3, (half && !row.finish ? axis.dayAt(x0).x + axis.dayAt(x0).width : axis.x(to)) - x);
-  const tone = row.late_days
-    ? "var(--color-ember)"
-    : row.state_class === "dropped"
-      ? "var(--color-rule-2)"
-      : row.health === "strained"
-        ? "var(--color-ochre)"
-        : "var(--color-ink-3)";
-  const right = x + width;
-  const take = (how: "move" | "stretch") => (event: React.PointerEvent) => {
-    if (!canEdit || event.button !== 0) return;
-    event.preventDefault();
-    (event.currentTarget.closest("[role=application]") as HTMLElement | null)?.focus({ preventScroll: true });
-    begin(how, how === "move" ? x + 1 : right - 1);
-  };
-  const ghost =
-    drag && (drag.how === "move" ? { x: x + drag.shift, width } : { x, width: Math.max(3, width + drag.shift) });
-  const label = right > seenFrom && (row.kind === "milestone" || width < 260) ? row.title : "";
-  return (
-    <div
-      className={`relative flex-none border-b border-rule/60 ${opened ? "bg-rose-soft/50" : ""}`}
-      style={{ width: axis.width }}
-    >
-      <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
-        {row.kind === "milestone" ? (
-          <path
-            d={`M${x},7.5l7,7-7,7-7-7z`}
-            fill={
-              row.state_class === "finished"
-                ? "var(--color-ink)"
-                : row.late_days
-                  ? "var(--color-ember)"
-                  : "var(--color-ink)"
-            }
-          />
-        ) : row.is_summary ? (
-          <>
-            <path d={`M${x},19.5v-7h${width}v7`} fill="none" stroke="var(--color-ink-2)" strokeWidth="2.4" />
-            <rect x={x} y="11.2" width={(width * row.percent) / 100} height="4" fill="var(--color-ink)" />
-          </>
-        ) : (
-          <>
-            <rect
-              x={x}
-              y="9.5"
-              width={width}
-              height="10"
-              fill="var(--color-band)"
-              stroke={tone}
-              strokeDasharray={half ? "3 2" : undefined}
-            />
-            <rect x={x} y="9.5" width={(width * row.percent) / 100} height="10" fill={tone} />
-            {row.held_reason && (
+            {drag?.how.startsWith("link") && (
               <path
-                d={`M${x + width / 2 - 3},6v17M${x + width / 2 + 3},6v17`}
-                stroke="var(--color-ember)"
+                d={`M${drag.from},${(rows.findIndex((one) => one.row.id === drag.id) + 0.5) * ROW}L${drag.x},${drag.y}`}
+                stroke="var(--color-rose)"
                 strokeWidth="2"
               />
             )}
-          </>
-        )}
-        {deadline !== null && (
-          <path
-            d={`M${deadline},24V6h8l-2.5,3.5L${deadline + 8},13H${deadline}`}
-            fill="none"
-            stroke={row.breaks_deadline ? "var(--color-ember)" : "var(--color-ink-2)"}
-            strokeWidth="1.3"
-          />
-        )}
-        {label && !ghost && (
-          <text
-            x={Math.max(right, deadline === null ? 0 : deadline + 8) + 9}
-            y="18.5"
-            fontSize="11"
-            fill="var(--color-ink-2)"
-            fontWeight={row.kind === "milestone" ? 600 : 400}
-          >
-            {label}
-            {row.held_reason ? ` · held: ${row.held_reason}` : ""}
-          </text>
-        )}
-        {ghost && (
-          <>
-            <rect x={ghost.x} y="9.5" width={ghost.width} height="10" fill="var(--color-rose)" opacity=".85" />
-            <text x={ghost.x + ghost.width + 8} y="18.5" fontSize="11" fontWeight="650" fill="var(--color-rose)">
-              {drag && drag.days > 0 ? "+" : ""}
-              {drag?.days} d
-            </text>
-          </>
-        )}
-      </svg>
-      {/* what the pointer takes hold of lies over the drawing */}
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the schedule itself takes the keys */}
-      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the schedule itself takes the keys */}
-      <div
-        data-bar={row.id}
-        title={`${row.title}: ${sayFull(row.start)} to ${sayFull(row.finish)}, ${row.percent} % done`}
-        className={`absolute top-1 h-[21px] ${canEdit ? "cursor-grab touch-none" : "cursor-pointer"}`}
-        style={{ left: row.kind === "milestone" ? x - 8 : x, width: row.kind === "milestone" ? 16 : width }}
-        onPointerDown={take("move")}
-        onClick={() => !canEdit && open()}
-      />
-      {canEdit && row.kind !== "milestone" && !half && (
-        <div
-          data-stretch={row.id}
-          className="absolute top-1 h-[21px] w-2.5 cursor-ew-resize touch-none"
-          style={{ left: right - 4 }}
-          onPointerDown={take("stretch")}
-        />
-      )}
+          </svg>
+          {choice && (
+            <LinkForm
+              key={`${choice.from.id}${choice.to.id}${choice.was}`}
+              choice={choice}
+              lag={firstLag(choice, project)}
+              save={(type, lag) => saveChoice(choice, type, lag)}
+              remove={() => removeChoice(choice)}
+              close={() => closeForm(choice.to.id)}
+            />
+          )}
+        </div>
+      </div>
+      {why && whyRow && <WhyTip at={why} row={whyRow} project={project} />}
     </div>
   );
+}
+
+const firstLag = (choice: LinkChoice, project: LensProps["project"]) => {
+  const link = choice.to.waits_for.find((one) => one.from_id === choice.from.id && one.type === choice.was);
+  return link ? lagText(link.lag ?? 0, link.elapsed ?? false, project) : "";
+};
+
+function wordsOf(link: TaskRow["waits_for"][number], rows: OutlineRow[], project: LensProps["project"]): string | null {
+  const number = rows.find((one) => one.row.id === link.from_id)?.row.number;
+  return number === undefined
+    ? null
+    : linkText(link.type, number, lagText(link.lag ?? 0, link.elapsed ?? false, project));
+}
+
+/** What a bar shows, for those who hear it. */
+function barWords(row: TaskRow, dayMinutes: number): string {
+  if (!row.start && !row.finish) return `${row.title}: no dates. Press D to date it`;
+  const slack = saySlack(row, dayMinutes);
+  return [
+    `${row.title}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
+    `${row.percent} % done`,
+    row.critical ? "critical" : slack && `slack ${slack}`,
+    pinned(row) && "pinned",
+    row.late_days > 0 && "late",
+    row.waits && `waits for ${row.waits}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
+function percentAt(row: TaskRow, drag: Drag, axis: Axis): number | null {
+  const place = placeOf(row, axis);
+  if (!place) return null;
+  const part = ((drag.x - place.x) / Math.max(1, place.right - place.x)) * 100;
+  return Math.max(0, Math.min(100, Math.round(part / 5) * 5));
+}
+
+const drawn = (drag: Drag, axis: Axis) => ({
+  start: isoMoment(axis.momentAt(Math.min(drag.from, drag.x))),
+  finish: isoMoment(axis.momentAt(Math.max(drag.from, drag.x))),
+});
+
+function dragGhost(
+  row: TaskRow,
+  drag: Drag,
+  axis: Axis,
+  dragged: (iso: string, drag: Drag) => string,
+  shift: number | null,
+): Ghost | null {
+  if (drag.how === "draw") {
+    const a = axis.dayAt(Math.min(drag.from, drag.x));
+    const b = axis.dayAt(Math.max(drag.from, drag.x));
+    return { x: a.x, right: b.x + b.width, label: "" };
+  }
+  const place = placeOf(row, axis);
+  if (!place) return null;
+  const by = drag.x - drag.from;
+  const label =
+    shift === null
+      ? format(axis.momentAt((drag.how === "stretch" ? place.right : place.x) + by), "HH:mm")
+      : signed(shift);
+  if (drag.how === "stretch" && row.finish) {
+    const right = shift === null ? place.right + by : axis.x(dragged(row.finish, drag));
+    return { x: place.x, right: Math.max(place.x + 3, right), label };
+  }
+  const from = row.start ?? row.finish;
+  if (!from) return null;
+  const x = shift === null ? place.x + by : axis.x(dragged(from, drag));
+  return { x, right: x + place.right - place.x, label };
+}
+
+const signed = (days: number) => (days ? `${days > 0 ? "+" : "−"}${Math.abs(days)} d` : "");
+
+/** How many calendar days to the next or last worked day, so that a key always moves a bar by a working day. */
+function nextWorked(axis: Axis, iso: string, step: number): number {
+  const from = parseISO(iso);
+  const first = axis.days[0]?.date ?? from;
+  for (let days = step; Math.abs(days) < 30; days += step) {
+    const day = axis.days[differenceInCalendarDays(addDays(from, days), first)];
+    if (!day || day.worked) return days;
+  }
+  return step;
 }

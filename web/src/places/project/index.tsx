@@ -7,6 +7,7 @@ import { readScope, useScope, writeScope } from "../../data/scope";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
 import { Horizon } from "../../shell/horizon";
+import { RippleCard } from "../../shell/ripple-card";
 import { ScopeSentence } from "../../shell/scope-sentence";
 import { type Sheet, SheetBar } from "../../shell/sheet-bar";
 import { ProjectTitle, TitleLine } from "../../shell/title-line";
@@ -124,6 +125,7 @@ export default function ProjectPlace() {
               <Schedule {...shared} rows={rows.data} />
             ))}
         </Suspense>
+        <RippleCard code={upper} dayMinutes={project.data.day_minutes} />
         {opened && (
           <Suspense fallback={null}>
             <Folio
@@ -157,7 +159,20 @@ const CSV_COLUMNS: Record<string, string[]> = {
     "percent",
   ],
   board: ["number", "title", "kind", "state", "owner", "priority", "finish", "late", "held"],
-  schedule: ["number", "outline", "title", "owner", "start", "finish", "duration", "percent", "deadline"],
+  schedule: [
+    "number",
+    "outline",
+    "title",
+    "owner",
+    "start",
+    "finish",
+    "duration",
+    "slack",
+    "waits_for",
+    "constraint",
+    "percent",
+    "deadline",
+  ],
 };
 
 /** The tasks within the sentence, as CSV, with the columns of the lens. */

@@ -1,0 +1,83 @@
+/** The ripple: a change that moves more than what was touched is shown before it is applied. */
+import { Problem, type Schemas } from "./api";
+import { makeStore } from "./store";
+
+export type Ripple = Schemas["RippleOut"];
+export type Choice = "all" | "only" | null;
+
+export interface OpenRipple {
+  code: string;
+  /** what was done, in words */
+  what: string;
+  ripple: Ripple;
+  /** somebody else has changed the plan since it was first shown */
+  again: boolean;
+  /** asks the server anew, when somebody else has changed the plan */
+  recompute: () => Promise<Ripple | null>;
+  answer: (choice: Choice) => void;
+}
+
+const store = makeStore<OpenRipple | null>(null);
+
+/** Show a ripple; resolves to what the person decides, with the revision that was shown last. */
+function openRipple(open: Omit<OpenRipple, "answer">): Promise<{ choice: Choice; revision: number }> {
+  store.get()?.answer(null);
+  return new Promise((done) => {
+    store.set({
+      ...open,
+      answer: (choice) => {
+        const revision = store.get()?.ripple.revision ?? open.ripple.revision;
+        store.set(null);
+        done({ choice, revision });
+      },
+    });
+  });
+}
+
+/**
+ * Send a change. Where it moves other tasks, show its ripple and send it again as decided.
+ *
+ * Resolves to null where it was put back. What was shown before the answer is put back while the person decides.
+ */
+export async function withRipple<T>(
+  code: string,
+  what: string,
+  attempt: (consent: string) => Promise<T>,
+  putBack: () => void,
+): Promise<T | null> {
+  let consent = `ask ${rippleDays()}`;
+  for (let again = false; ; again = true) {
+    try {
+      return await attempt(consent);
+    } catch (error) {
+      if (!(error instanceof Problem) || !error.ripple) throw error;
+      putBack();
+      // a revision that never was: the server answers with the ripple as it is now
+      const recompute = () =>
+        attempt("all 0").then(
+          () => null,
+          (fresh: unknown) => (fresh instanceof Problem ? fresh.ripple : null),
+        );
+      const { choice, revision } = await openRipple({ code, what, ripple: error.ripple, again, recompute });
+      if (!choice) return null;
+      consent = `${choice} ${revision}`;
+    }
+  }
+}
+
+/** Somebody changed the project: what is shown is computed anew. */
+export async function planChanged(code: string, revision: number) {
+  const open = store.get();
+  if (open?.code !== code || open.ripple.revision >= revision) return;
+  const ripple = await open.recompute();
+  const now = store.get();
+  if (ripple && now && now.answer === open.answer) store.set({ ...now, ripple, again: true });
+}
+
+export const useRipple = store.use;
+
+const KEY = "rhodonite.ripple-days";
+
+/** How far other tasks may move, in working days, before a person wants to be asked. */
+export const rippleDays = () => Number(localStorage.getItem(KEY) ?? 0);
+export const setRippleDays = (days: number) => localStorage.setItem(KEY, String(days));

@@ -1,0 +1,277 @@
+/** One bar of the schedule, with what the pointer can take hold of. */
+import { memo } from "react";
+import type { TaskRow } from "../../data/api";
+import type { Axis } from "./axis";
+import { type Place, ROW } from "./geometry";
+
+export type Hold = "move" | "stretch" | "percent" | "link-start" | "link-finish";
+
+export interface Ghost {
+  x: number;
+  right: number;
+  label: string;
+}
+
+const tone = (row: TaskRow) =>
+  row.late_days
+    ? "var(--color-ember)"
+    : row.state_class === "dropped"
+      ? "var(--color-rule-2)"
+      : row.critical
+        ? "var(--color-ink)"
+        : row.health === "strained"
+          ? "var(--color-ochre)"
+          : "var(--color-ink-3)";
+
+export const Bar = memo(function Bar({
+  row,
+  axis,
+  place,
+  canEdit,
+  seenFrom,
+  ghost,
+  percent,
+}: {
+  row: TaskRow;
+  axis: Axis;
+  place: Place | null;
+  canEdit: boolean;
+  /** what lies left of this is behind the grid */
+  seenFrom: number;
+  ghost: Ghost | null;
+  /** while percent done is dragged: what it would be */
+  percent: number | null;
+}) {
+  const svg = "pointer-events-none absolute top-0 left-0 overflow-visible";
+  if (!place)
+    return ghost ? (
+      <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
+        <GhostBar ghost={ghost} point={row.kind === "milestone"} />
+      </svg>
+    ) : null;
+  const { x, right, half } = place;
+  const milestone = row.kind === "milestone" && !row.is_summary;
+  const deadline = row.deadline ? axis.x(row.deadline) : null;
+  const open = canEdit && !row.is_summary;
+  return (
+    <>
+      <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
+        <Tail row={row} axis={axis} right={right} />
+        {milestone ? (
+          <Point row={row} x={x} />
+        ) : row.is_summary ? (
+          <Bracket row={row} place={place} />
+        ) : (
+          <Plain row={row} place={place} percent={percent ?? row.percent} />
+        )}
+        {deadline !== null && <Flag x={deadline} broken={row.breaks_deadline} />}
+        {!ghost && <Label row={row} place={place} deadline={deadline} seenFrom={seenFrom} milestone={milestone} />}
+        {ghost && <GhostBar ghost={ghost} point={milestone} />}
+      </svg>
+      {/* what the pointer takes hold of lies over the drawing */}
+      <div
+        data-bar={row.id}
+        data-hold="move"
+        className={`absolute top-1 h-[21px] ${open ? "cursor-grab touch-none" : "cursor-pointer"}`}
+        style={{ left: milestone ? x - 8 : x, width: milestone ? 16 : right - x }}
+      />
+      {open && !milestone && !half && (
+        <>
+          {right - x > 26 && row.state_class !== "dropped" && (
+            <div
+              data-percent={row.id}
+              data-hold="percent"
+              title={`${row.percent} % done: drag to change`}
+              className="absolute top-[17px] h-[9px] w-[9px] cursor-col-resize touch-none opacity-0 [clip-path:polygon(50%_0,100%_100%,0_100%)] group-hover/bar:bg-ink group-hover/bar:opacity-100"
+              style={{ left: x + ((right - x) * (percent ?? row.percent)) / 100 - 4.5 }}
+            />
+          )}
+          <div
+            data-stretch={row.id}
+            data-hold="stretch"
+            className="absolute top-1 h-[21px] w-2.5 cursor-ew-resize touch-none"
+            style={{ left: right - 4 }}
+          />
+        </>
+      )}
+      {canEdit && !half && (
+        <>
+          <Knob row={row} end="start" left={(milestone ? x - 8 : x) - 13} />
+          <Knob row={row} end="finish" left={(milestone ? x + 8 : right) + 5} />
+        </>
+      )}
+    </>
+  );
+});
+
+/** The end from which a link is drawn to another task. */
+function Knob({ row, end, left }: { row: TaskRow; end: "start" | "finish"; left: number }) {
+  return (
+    <div
+      data-hold={`link-${end}`}
+      data-knob={`${row.id} ${end}`}
+      title={`Drag to the task that waits for the ${end} of “${row.title}”`}
+      className="absolute top-[10.5px] size-2 cursor-crosshair touch-none border-[1.5px] border-rose bg-sheet opacity-0 group-hover/bar:opacity-100"
+      style={{ left }}
+    />
+  );
+}
+
+function Plain({ row, place, percent }: { row: TaskRow; place: Place; percent: number }) {
+  const { x, right, half } = place;
+  const width = right - x;
+  const colour = tone(row);
+  return (
+    <>
+      <rect
+        x={x}
+        y="9.5"
+        width={width}
+        height="10"
+        fill={row.critical && !row.late_days ? "var(--color-sheet)" : "var(--color-band)"}
+        stroke={colour}
+        strokeWidth={row.critical ? 1.8 : 1}
+        strokeDasharray={half ? "3 2" : undefined}
+      />
+      <rect x={x} y="9.5" width={(width * percent) / 100} height="10" fill={colour} />
+      {row.held_reason && (
+        <path d={`M${x + width / 2 - 3},6v17M${x + width / 2 + 3},6v17`} stroke="var(--color-ember)" strokeWidth="2" />
+      )}
+      {pinned(row) && <Pin x={row.constraint_type === "must_finish" ? right : x} />}
+    </>
+  );
+}
+
+export const pinned = (row: TaskRow) => row.constraint_type === "must_start" || row.constraint_type === "must_finish";
+
+/** The sign of a date that holds a task in place. */
+function Pin({ x }: { x: number }) {
+  return (
+    <g>
+      <circle cx={x} cy="9" r="4.2" fill="var(--color-sheet)" stroke="var(--color-ink)" strokeWidth="1.3" />
+      <circle cx={x} cy="9" r="1.4" fill="var(--color-ink)" />
+    </g>
+  );
+}
+
+function Point({ row, x }: { row: TaskRow; x: number }) {
+  const late = row.late_days > 0 && row.state_class !== "finished";
+  return (
+    <>
+      <path
+        d={`M${x},7.5l7,7-7,7-7-7z`}
+        fill={
+          late
+            ? "var(--color-ember)"
+            : row.critical || row.state_class === "finished"
+              ? "var(--color-ink)"
+              : "var(--color-ink-3)"
+        }
+      />
+      {pinned(row) && <Pin x={x} />}
+    </>
+  );
+}
+
+function Bracket({ row, place }: { row: TaskRow; place: Place }) {
+  const width = place.right - place.x;
+  return (
+    <>
+      <path d={`M${place.x},19.5v-7h${width}v7`} fill="none" stroke="var(--color-ink-2)" strokeWidth="2.4" />
+      <rect x={place.x} y="11.2" width={(width * row.percent) / 100} height="4" fill="var(--color-ink)" />
+    </>
+  );
+}
+
+/** Slack: a dotted tail after the bar that ends in a stop. */
+function Tail({ row, axis, right }: { row: TaskRow; axis: Axis; right: number }) {
+  if (!row.late_finish || row.is_summary) return null;
+  const end = axis.x(row.late_finish);
+  if (end - right < 4) return null;
+  const from = right + (row.kind === "milestone" ? 5 : 1);
+  return (
+    <g stroke="var(--color-ink-3)">
+      <path d={`M${from},20.5H${end}`} strokeDasharray="1.5 3" strokeWidth="1.4" />
+      <path d={`M${end},15v7`} strokeWidth="1.3" />
+    </g>
+  );
+}
+
+/** A deadline: a hollow flag. */
+function Flag({ x, broken }: { x: number; broken: boolean }) {
+  return (
+    <path
+      d={`M${x},24V6h8l-2.5,3.5L${x + 8},13H${x}`}
+      fill="none"
+      stroke={broken ? "var(--color-ember)" : "var(--color-ink-2)"}
+      strokeWidth="1.3"
+    />
+  );
+}
+
+function Label({
+  row,
+  place,
+  deadline,
+  seenFrom,
+  milestone,
+}: {
+  row: TaskRow;
+  place: Place;
+  deadline: number | null;
+  seenFrom: number;
+  milestone: boolean;
+}) {
+  if (row.is_summary || place.right <= seenFrom || (!milestone && place.right - place.x >= 260)) return null;
+  // the title stands clear of a flag that it would run into
+  const text = 12 + row.title.length * 6.3;
+  const clear = deadline !== null && deadline > place.right - 14 && deadline < place.right + text ? deadline + 8 : 0;
+  return (
+    <text
+      x={Math.max(place.right + (milestone ? 8 : 0), clear) + 9}
+      y="18.5"
+      fontSize="11"
+      fill="var(--color-ink-2)"
+      fontWeight={milestone ? 600 : 400}
+      stroke="var(--color-sheet)"
+      strokeWidth="3"
+      paintOrder="stroke"
+    >
+      {row.title}
+      {row.held_reason ? ` · held: ${row.held_reason}` : ""}
+    </text>
+  );
+}
+
+function GhostBar({ ghost, point }: { ghost: Ghost; point: boolean }) {
+  return (
+    <>
+      {point ? (
+        <path d={`M${ghost.x},7.5l7,7-7,7-7-7z`} fill="var(--color-rose)" opacity=".8" />
+      ) : (
+        <rect
+          x={ghost.x}
+          y="9.5"
+          width={Math.max(3, ghost.right - ghost.x)}
+          height="10"
+          fill="var(--color-rose)"
+          opacity=".8"
+        />
+      )}
+      {ghost.label && (
+        <text
+          x={ghost.right + (point ? 12 : 8)}
+          y="18.5"
+          fontSize="11"
+          fontWeight="650"
+          fill="var(--color-rose)"
+          stroke="var(--color-sheet)"
+          strokeWidth="3"
+          paintOrder="stroke"
+        >
+          {ghost.label}
+        </text>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,150 @@
+/** The head of the schedule with its days or months, and the ground behind the bars. */
+import { addMonths, format, getQuarter, startOfMonth } from "date-fns";
+import { memo } from "react";
+import type { Axis, Day } from "./axis";
+
+export interface Seen {
+  from: number;
+  to: number;
+}
+
+const within = (axis: Axis, seen: Seen) => axis.days.filter((day) => day.x + day.width > seen.from && day.x < seen.to);
+
+/** The upper line: weeks, months or years; each label where its span begins. */
+function upper(axis: Axis, day: Day): string | null {
+  if (axis.pixels >= 200) return format(day.date, "EEEE d MMMM");
+  if (axis.pixels >= 13) return day.date.getDay() === 1 ? format(day.date, "EEE d MMM") : null;
+  if (axis.pixels >= 3.4) return day.date.getDate() === 1 ? format(day.date, "MMMM yyyy") : null;
+  if (day.date.getDate() !== 1) return null;
+  return day.date.getMonth() === 0 ? format(day.date, "yyyy") : null;
+}
+
+/** The lower line: hours, days, weeks, or months and quarters. */
+function lower(axis: Axis, day: Day): { text: string; width: number } | null {
+  if (axis.pixels >= 200) return null;
+  if (axis.pixels >= 36) return day.worked ? { text: format(day.date, "EEEEE d"), width: day.width } : null;
+  if (axis.pixels >= 13) return day.worked ? { text: format(day.date, "EEEEE"), width: day.width } : null;
+  if (axis.pixels >= 3.4)
+    return day.date.getDay() === 1 ? { text: format(day.date, "d"), width: axis.pixels * 5.4 } : null;
+  if (day.date.getDate() !== 1) return null;
+  if (axis.pixels >= 1.4) return { text: format(day.date, "MMM"), width: spanOf(axis, day, 1) };
+  return day.date.getMonth() % 3 === 0 ? { text: `Q${getQuarter(day.date)}`, width: spanOf(axis, day, 3) } : null;
+}
+
+const spanOf = (axis: Axis, day: Day, months: number) =>
+  axis.x(addMonths(startOfMonth(day.date), months)) - day.x || axis.pixels * 21;
+
+export const AxisHead = memo(function AxisHead({ axis, seen, today }: { axis: Axis; seen: Seen; today: string }) {
+  const days = within(axis, seen);
+  return (
+    <div
+      className="relative flex-none border-b border-rule-2 bg-sheet text-ink-3"
+      style={{ width: axis.width }}
+      aria-hidden="true"
+    >
+      {days.map((day) => {
+        const words = upper(axis, day);
+        const small = lower(axis, day);
+        const isToday = day.iso === today;
+        return (
+          <span key={day.iso}>
+            {words && (axis.pixels < 200 || day.worked) && (
+              <span className="absolute top-1.5 text-[11px] whitespace-nowrap" style={{ left: day.x + 3 }}>
+                {words}
+              </span>
+            )}
+            {small && (
+              <span
+                className={`absolute bottom-0.5 truncate text-[10px] ${axis.pixels >= 13 ? "text-center" : "pl-[3px]"} ${
+                  isToday && axis.pixels >= 13 ? "bg-rose font-semibold text-paper" : ""
+                }`}
+                style={{ left: day.x, width: small.width }}
+              >
+                {small.text}
+              </span>
+            )}
+            {axis.pixels >= 200 && day.worked && <Hours axis={axis} day={day} />}
+          </span>
+        );
+      })}
+    </div>
+  );
+});
+
+function hoursOf(day: Day): number[] {
+  const first = Math.ceil((day.hours[0]?.[0] ?? 0) / 60);
+  const last = Math.floor((day.hours.at(-1)?.[1] ?? 1440) / 60);
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, index) => first + index);
+}
+
+const hourAt = (day: Day, hour: number) =>
+  new Date(day.date.getFullYear(), day.date.getMonth(), day.date.getDate(), hour);
+
+function Hours({ axis, day }: { axis: Axis; day: Day }) {
+  const step = axis.pixels >= 420 ? 1 : 2;
+  return hoursOf(day)
+    .filter((hour) => hour % step === 0)
+    .map((hour) => (
+      <span key={hour} className="absolute bottom-0.5 text-[10px]" style={{ left: axis.x(hourAt(day, hour)) + 3 }}>
+        {hour}:00
+      </span>
+    ));
+}
+
+export const Ground = memo(function Ground({
+  axis,
+  height,
+  seen,
+  today,
+  nowX,
+}: {
+  axis: Axis;
+  height: number;
+  seen: Seen;
+  today: string;
+  nowX: number;
+}) {
+  const days = within(axis, seen);
+  const here = days.find((day) => day.iso === today);
+  return (
+    <>
+      {days.map((day) => {
+        if (!day.worked && axis.pixels >= 3.4)
+          return (
+            <rect key={day.iso} x={day.x} width={day.width} height={height} fill="var(--color-band)">
+              {day.name && <title>{day.name}</title>}
+            </rect>
+          );
+        const month = day.date.getDate() === 1;
+        const line = axis.pixels >= 13 ? day.worked : month;
+        const strong = axis.pixels >= 13 ? day.date.getDay() === 1 : true;
+        return (
+          <g key={day.iso}>
+            {line && <path d={`M${day.x},0V${height}`} stroke="var(--color-rule)" opacity={strong ? 1 : 0.45} />}
+            {axis.pixels >= 200 && <Breaks axis={axis} day={day} height={height} />}
+          </g>
+        );
+      })}
+      {here && <rect x={here.x} width={here.width} height={height} fill="var(--color-rose)" opacity=".07" />}
+      <path d={`M${nowX},0V${height}`} stroke="var(--color-rose)" strokeWidth="1.5" />
+    </>
+  );
+});
+
+/** At the scale of hours: a line each hour, and the breaks of a day shaded. */
+function Breaks({ axis, day, height }: { axis: Axis; day: Day; height: number }) {
+  const at = (minute: number) => axis.x(new Date(hourAt(day, 0).getTime() + minute * 60_000));
+  return (
+    <>
+      {hoursOf(day).map((hour) => (
+        <path key={hour} d={`M${at(hour * 60)},0V${height}`} stroke="var(--color-rule)" opacity=".45" />
+      ))}
+      {day.hours.slice(1).map(([opens], index) => {
+        const closes = day.hours[index]?.[1] ?? opens;
+        return (
+          <rect key={opens} x={at(closes)} width={at(opens) - at(closes)} height={height} fill="var(--color-band)" />
+        );
+      })}
+    </>
+  );
+}

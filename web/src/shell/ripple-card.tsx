@@ -1,0 +1,222 @@
+/** The ripple card: what a change carries on, before it is applied. */
+import { useEffect, useRef, useState } from "react";
+import { useMe } from "../data/hooks";
+import { type OpenRipple, type Ripple, rippleDays, setRippleDays, useRipple } from "../data/ripple";
+import { Button } from "../parts/basics";
+import { count, sayDay, sayFull } from "../parts/say";
+
+export function RippleCard({ code, dayMinutes }: { code: string; dayMinutes: number }) {
+  const open = useRipple();
+  if (open?.code !== code) return null;
+  return <Card key={open.what} open={open} dayMinutes={dayMinutes} />;
+}
+
+function Card({ open, dayMinutes }: { open: OpenRipple; dayMinutes: number }) {
+  const { ripple, answer } = open;
+  const first = useRef<HTMLButtonElement>(null);
+  const [alone, setAlone] = useState(false);
+  useEffect(() => {
+    const before = document.activeElement as HTMLElement | null;
+    first.current?.focus({ preventScroll: true });
+    return () => before?.focus?.({ preventScroll: true });
+  }, []);
+  const others = ripple.moved;
+  const stuck = ripple.waiting.length > 0;
+  return (
+    <div className="absolute right-4 bottom-4 z-40 max-w-[calc(100%-32px)] drop-shadow-[0_14px_26px_#231a2440]">
+      <div
+        role="dialog"
+        aria-label="What this change carries on"
+        className="cut-16 w-[400px] max-w-full border border-ink bg-sheet px-4 pt-3.5 pb-3.5"
+        onKeyDown={(event) => {
+          if (event.key !== "Escape") return;
+          event.stopPropagation();
+          answer(null);
+        }}
+      >
+        <h2 className="pr-5 text-[16px]">{heading(open)}</h2>
+        {open.again && (
+          <p role="status" className="mt-1 bg-rose-soft px-2 py-1 text-[12px]">
+            Somebody else changed the plan. This is computed anew.
+          </p>
+        )}
+        <dl className="mt-2 mb-3 grid grid-cols-[64px_1fr] gap-x-3 gap-y-1.5 [&_dt]:text-ink-2">
+          <Dates ripple={ripple} dayMinutes={dayMinutes} />
+          <Names label="Deadlines" ripple={ripple} />
+          <Vein ripple={ripple} />
+        </dl>
+        {alone && ripple.alone.length > 0 && (
+          <ul className="mb-3 list-disc border-l-[3px] border-rose bg-rose-soft py-1.5 pr-2 pl-6 text-[12.5px]">
+            {ripple.alone.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        )}
+        <div className="flex flex-wrap gap-2">
+          <Button ref={first} look="go" onClick={() => answer("all")}>
+            {others ? (others > 1 ? `Apply to all ${others}` : "Apply to both") : stuck ? "Leave it there" : "Apply"}
+          </Button>
+          {ripple.alone.length > 0 &&
+            (alone ? (
+              <Button onClick={() => answer("only")}>Do that</Button>
+            ) : (
+              <Button onClick={() => setAlone(true)}>Move this one only</Button>
+            ))}
+          <Button look="quiet" onClick={() => answer(null)}>
+            Put back
+          </Button>
+        </div>
+        <Threshold />
+      </div>
+    </div>
+  );
+}
+
+function heading(open: OpenRipple): string {
+  if (open.ripple.moved === 0 && open.ripple.waiting.length) return "This cannot stand where you put it";
+  return "This carries on";
+}
+
+const days = (minutes: number, dayMinutes: number) => {
+  const number = Math.abs(minutes) / dayMinutes;
+  const said = number >= 1 ? `${Number(number.toFixed(1))} d` : `${Number((Math.abs(minutes) / 60).toFixed(1))} h`;
+  return `${minutes < 0 ? "−" : "+"}${said}`;
+};
+
+function Dates({ ripple, dayMinutes }: { ripple: Ripple; dayMinutes: number }) {
+  const { now } = useMe();
+  const others = ripple.moves.filter((move) => !move.touched);
+  const finish = ripple.finish.slice(0, 10) !== ripple.finish_before.slice(0, 10);
+  return (
+    <>
+      <dt>Dates</dt>
+      <dd>
+        {ripple.waiting.map((one) => (
+          <p key={one.id}>
+            <b className="font-semibold">{one.title}</b> stays at{" "}
+            <b className="font-semibold" title={sayFull(one.start)}>
+              {sayDay(one.start, now)}
+            </b>
+            {one.waits_for ? `: it waits for ${one.waits_for}` : ", for nothing may begin sooner"}.
+          </p>
+        ))}
+        {ripple.moved > 0 && (
+          <p>
+            {count(ripple.moved, "task moves", "tasks move")}
+            {finish ? (
+              <>
+                ; the project finishes{" "}
+                <b className="font-semibold" title={sayFull(ripple.finish)}>
+                  {sayDay(ripple.finish, now)}
+                </b>
+                , not {sayDay(ripple.finish_before, now)}
+              </>
+            ) : (
+              "; the project finishes as before"
+            )}
+            .
+          </p>
+        )}
+        {ripple.moved === 0 && finish && (
+          <p>
+            The project finishes <b className="font-semibold">{sayDay(ripple.finish, now)}</b>, not{" "}
+            {sayDay(ripple.finish_before, now)}.
+          </p>
+        )}
+        <ul className="mt-1 text-[12.5px] text-ink-2">
+          {others.slice(0, 3).map((move) => (
+            <li key={move.id} className="flex gap-2">
+              <span className="min-w-0 flex-1 truncate" title={move.title}>
+                {ripple.milestones.some((one) => one.id === move.id) ? "◆ " : ""}
+                {move.title}
+              </span>
+              <span className="flex-none font-semibold text-rose">{days(move.minutes, dayMinutes)}</span>
+              <span className="w-[52px] flex-none text-right" title={sayFull(move.finish)}>
+                {sayDay(move.finish, now)}
+              </span>
+            </li>
+          ))}
+          {others.length > 3 && <li>and {others.length - 3} more</li>}
+        </ul>
+      </dd>
+    </>
+  );
+}
+
+const names = (list: { title: string }[]) =>
+  list
+    .slice(0, 3)
+    .map((one) => one.title)
+    .join(", ") + (list.length > 3 ? ` and ${list.length - 3} more` : "");
+
+function Names({ label, ripple }: { label: string; ripple: Ripple }) {
+  const { deadlines_missed: missed, deadlines_met: met, pins_contradicted: pins } = ripple;
+  return (
+    <>
+      {(missed.length > 0 || met.length > 0) && (
+        <>
+          <dt>{label}</dt>
+          <dd>
+            {missed.length > 0 && (
+              <p>
+                <b className="font-semibold text-ember">▼ broken</b>: {names(missed)}
+              </p>
+            )}
+            {met.length > 0 && (
+              <p>
+                <b className="font-semibold text-verdigris">● met again</b>: {names(met)}
+              </p>
+            )}
+          </dd>
+        </>
+      )}
+      {pins.length > 0 && (
+        <>
+          <dt>Pins</dt>
+          <dd>
+            <b className="font-semibold text-ember">⊙ against its links</b>: {names(pins)}
+          </dd>
+        </>
+      )}
+    </>
+  );
+}
+
+function Vein({ ripple }: { ripple: Ripple }) {
+  const { became_critical: more, no_longer_critical: fewer } = ripple;
+  if (!more.length && !fewer.length) return null;
+  return (
+    <>
+      <dt>Vein</dt>
+      <dd>
+        {more.length > 0 && (
+          <p>
+            {count(more.length, "task becomes", "tasks become")} critical: {names(more)}
+          </p>
+        )}
+        {fewer.length > 0 && <p>{count(fewer.length, "task is", "tasks are")} no longer critical</p>}
+      </dd>
+    </>
+  );
+}
+
+/** From how far a move of other tasks is asked about. */
+function Threshold() {
+  const [value, setValue] = useState(() => String(rippleDays()));
+  return (
+    <label className="mt-3 flex items-center gap-1.5 border-t border-rule pt-2 text-[12px] text-ink-2">
+      Ask when others move by more than
+      <input
+        inputMode="decimal"
+        className="input h-6 w-12 px-1 text-right"
+        value={value}
+        onChange={(event) => {
+          setValue(event.target.value);
+          const days = Number(event.target.value.replace(",", "."));
+          if (days >= 0) setRippleDays(days);
+        }}
+      />
+      working days
+    </label>
+  );
+}
