@@ -127,10 +127,16 @@ def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[
     for task in made:
         log.tasks[task.id] = task
         log.record("task", task.id, "created", None, {"number": task.number, "title": task.title})
-        for name in ("parent_id", "owner_id", "start", "finish", "duration", "state_id", "percent", "waits_for"):
+        for name in _JOURNALLED_AT_FIRST:
             value = getattr(task, name)
-            if value:
+            if value and value != "asap":
                 log.record("task", task.id, name, None, plain(name, value))
+
+
+_JOURNALLED_AT_FIRST = (
+    "parent_id", "owner_id", "start", "finish", "duration", "constraint_type", "constraint_at", "state_id", "percent",
+    "waits_for",
+)  # fmt: skip
 
 
 def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask) -> Task:

@@ -239,6 +239,7 @@ function Fields({
       {!milestone && typed("Start", "start", row.start ? sayWeekday(row.start, now) : "")}
       {typed(milestone ? "Date" : "Finish", "finish", row.finish ? sayWeekday(row.finish, now) : "")}
       {!milestone && typed("Duration", "duration", sayDuration(row.duration, project.day_minutes))}
+      {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline, now) : "", canEdit)}
       <Cell label="Waits for" wide>
         <TextField
           value={row.waits}
@@ -251,7 +252,6 @@ function Fields({
         />
       </Cell>
       {!row.is_summary && <Constraint row={row} open={open} edit={(fields) => tell(edit("Constraint", fields))} />}
-      {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline, now) : "", canEdit)}
       {typed("Percent done", "percent", `${row.percent} %`)}
       {typed("Effort", "effort", sayHours(row.effort))}
       <Cell label="Priority">

@@ -89,7 +89,7 @@ export const Bar = memo(function Bar({
           <div
             data-stretch={row.id}
             data-hold="stretch"
-            className="absolute top-1 h-[21px] w-2.5 cursor-ew-resize touch-none"
+            className="absolute top-1 z-[6] h-[21px] w-2.5 cursor-ew-resize touch-none"
             style={{ left: right - 4 }}
           />
         </>
@@ -111,7 +111,7 @@ function Knob({ row, end, left }: { row: TaskRow; end: "start" | "finish"; left:
       data-hold={`link-${end}`}
       data-knob={`${row.id} ${end}`}
       title={`Drag to the task that waits for the ${end} of “${row.title}”`}
-      className="absolute top-[10.5px] size-2 cursor-crosshair touch-none border-[1.5px] border-rose bg-sheet opacity-0 group-hover/bar:opacity-100"
+      className="absolute top-[10.5px] z-[6] size-2 cursor-crosshair touch-none border-[1.5px] border-rose bg-sheet opacity-0 group-hover/bar:opacity-100"
       style={{ left }}
     />
   );

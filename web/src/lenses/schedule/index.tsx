@@ -235,7 +235,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
     },
     [canEdit],
   );
-  const { drag, take } = useDrag(scroller, grid, begin, end, openTask);
+  const { drag, take } = useDrag(scroller, grid, begin, end, openTask, (id) => go(id, "bar"));
 
   function ghostOf(row: TaskRow): Ghost | null {
     if (drag?.id === row.id && !drag.how.startsWith("link") && drag.how !== "percent")
@@ -416,6 +416,12 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
           >
             <Ground axis={axis} height={total - HEAD} seen={seen} today={today} nowX={nowX} />
           </svg>
+          {/* over the heads of the columns, and no part of the grid */}
+          <div className="sticky top-0 left-0 z-30 h-0" style={{ width: grid }}>
+            <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
+              <ChooseColumns shown={shown} setShown={setShown} />
+            </Scales>
+          </div>
           <div
             role="treegrid"
             aria-label="Schedule"
@@ -454,9 +460,6 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     {column.head}
                   </span>
                 ))}
-                <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
-                  <ChooseColumns shown={shown} setShown={setShown} />
-                </Scales>
               </div>
               <span role="columnheader" tabIndex={-1} className="sr-only">
                 Bar
@@ -488,7 +491,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     linking={linking === one.row.id}
                     canEdit={canEdit}
                     now={now}
-                    barWords={isAt && at.cell === "bar" ? barWords(one.row, project.day_minutes) : "Bar"}
+                    barWords={barWords(one.row, project.day_minutes)}
                     actions={actions}
                   />
                 );
@@ -551,8 +554,9 @@ function wordsOf(link: TaskRow["waits_for"][number], rows: OutlineRow[], project
 function barWords(row: TaskRow, dayMinutes: number): string {
   if (!row.start && !row.finish) return `${row.title}: no dates. Press D to date it`;
   const slack = saySlack(row, dayMinutes);
+  const name = row.held_reason ? `${row.title} · held: ${row.held_reason}` : row.title;
   return [
-    `${row.title}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
+    `${name}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
     `${row.percent} % done`,
     row.critical ? "critical" : slack && `slack ${slack}`,
     pinned(row) && "pinned",

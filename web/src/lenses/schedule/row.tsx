@@ -40,7 +40,7 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
       style={{ top: props.index * ROW, height: ROW, width: grid + axis.width }}
     >
       <div
-        className={`sticky left-0 z-10 flex flex-none items-center border-r border-b border-r-rule-2 border-b-rule/60 pl-2 ${ground} ${
+        className={`sticky left-0 ${props.editing === null ? "z-10" : "z-30"} flex flex-none items-center border-r border-b border-r-rule-2 border-b-rule/60 pl-2 ${ground} ${
           row.is_summary ? "font-semibold" : ""
         } ${one.dim ? "text-ink-3" : ""}`}
         style={{ width: grid }}

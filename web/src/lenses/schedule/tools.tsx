@@ -41,7 +41,7 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
   const { width } = view;
   const columns = useMemo(() => {
     // where there is little room the bars come first
-    const room = width * 0.62 - 210;
+    const room = width * (width < 900 ? 0.5 : 0.62) - 200;
     let used = 0;
     return OFFERED.filter((one) => shown.includes(one))
       .map((id) => COLUMNS.find((one) => one.id === id))
@@ -52,7 +52,7 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
         return used <= room;
       });
   }, [shown, width]);
-  const title = Math.max(150, Math.min(300, width * 0.21));
+  const title = Math.max(190, Math.min(300, width * 0.21));
   const grid = Math.round(title + columns.reduce((sum, one) => sum + one.width, 0) + 8);
   const setShown = (id: ColumnId) => set((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now, id]));
   return { columns, shown, setShown, grid, width, left: view.left };

@@ -29,12 +29,13 @@ export function useDrag(
   begin: (id: string, how: Drag["how"]) => boolean,
   end: (drag: Drag) => void,
   click: (id: string) => void,
+  focus: (id: string) => void,
 ) {
   const [drag, setDrag] = useState<Drag | null>(null);
   const current = useRef(drag);
   current.current = drag;
-  const handlers = useRef({ end, click });
-  handlers.current = { end, click };
+  const handlers = useRef({ end, click, focus });
+  handlers.current = { end, click, focus };
 
   const place = useCallback(
     (event: { clientX: number; clientY: number }) => {
@@ -60,6 +61,7 @@ export function useDrag(
       const how = hold ?? "draw";
       if (!begin(id, how)) {
         if (hold) handlers.current.click(id);
+        else handlers.current.focus(id);
         return;
       }
       event.preventDefault();
