@@ -49,6 +49,11 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/tasks/paste"): {"text": "New"},
     ("PATCH", "/api/projects/{code}/tasks"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"percent": 5}}]},
     ("POST", "/api/projects/{code}/ripple"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"duration": "2 d"}}]},
+    ("POST", "/api/projects/{code}/agreed"): {"name": "Signed", "day": "2027-03-08"},
+    ("PATCH", "/api/projects/{code}/agreed/{plan_id}"): {"is_current": True},
+    ("POST", "/api/projects/{code}/shift"): {"task_id": "{task_id}", "start": "2027-04-05"},
+    ("POST", "/api/projects/{code}/soundness/mend"): {"kind": "undated", "ids": ["{task_id}"]},
+    ("POST", "/api/subscriptions"): {"code": None},
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
     ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
@@ -61,10 +66,15 @@ QUERIES = {
     ("GET", "/api/find"): "?text=glass",
     ("GET", "/api/project-codes"): "?name=Glass",
     ("GET", "/api/projects/{code}/waits-for"): "?text=1",
+    ("GET", "/api/projects/{code}/compare"): "?first={plan_id}",
 }
 FILES = {"/api/projects/{code}/csv/preview", "/api/projects/{code}/csv"}
+PLAN = b'{"format": "rhodonite-plan/1", "project": {"start": "2027-03-08T09:00", "calendar": "c"}, "tasks": [{"id": "a"}], ' + (
+    b'"calendars": [{"id": "c", "week": {"mon": [["09:00", "17:00"]]}}]}'
+)
 # without a session they answer all the same, each in its own way; other tests hold them
-OPEN = {"/api/session", "/api/session/demo", "/api/invitations/{token}", "/api/health", "/api/metrics"}
+OPEN = {"/api/session", "/api/session/demo", "/api/invitations/{token}", "/api/health", "/api/metrics",
+        "/api/calendars/{secret}.ics"}  # fmt: skip
 # a stream has no end to wait for: it has a test of its own
 STREAMS = {"/api/live"}
 
@@ -82,9 +92,11 @@ def filled(value: Any, words: dict[str, str]) -> Any:
 
 def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
     """The status that a route answers with."""
-    address = filled(path, words) + QUERIES.get((method, path), "")
+    address = filled(path + QUERIES.get((method, path), ""), words)
     if path in FILES:
         return caller.client.post(address, files={"file": ("t.csv", b"Title\nA\n")}, data={"matching": '["title"]'}).status_code
+    if (method, path) == ("POST", "/api/projects/{code}/plan.json"):
+        return caller.client.post(address, files={"file": ("plan.json", PLAN)}).status_code
     return caller.client.request(method, address, json=filled(BODIES.get((method, path)), words)).status_code
 
 
@@ -121,8 +133,15 @@ def test_routes_keep_to_what_they_need(
         if "person_id" in path:
             stranger = "other" if "people" in path else "member" if organisation_role == "guest" else "guest"
             words["person_id"] = people[stranger].id
-        if any(name in path + str(BODIES.get((method, path))) for name in ("{task_id}", "{change_id}")):
-            task = lead.add("A")
+        asked = path + str(BODIES.get((method, path))) + QUERIES.get((method, path), "")
+        if "{plan_id}" in asked or "replan" in path or path.endswith("agreed"):
+            lead.add("Late", start="2027-03-10", duration="1 d")
+        if "{plan_id}" in asked:
+            words["plan_id"] = lead("POST", "/projects/LAN/agreed", {"name": "Signed", "day": "2027-03-08"})[0]["id"]
+        if "{subscription_id}" in path:
+            words["subscription_id"] = caller("POST", "/subscriptions", {"code": None})["id"]
+        if any(name in asked for name in ("{task_id}", "{change_id}")):
+            task = lead.add("A", start="2027-03-10", duration="1 d")
             edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
             words |= {"task_id": task["id"], "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"]}
         status = call(caller, method, path, words)
@@ -139,7 +158,16 @@ def test_routes_keep_to_what_they_need(
 
 def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
     nobody = sign_in("nobody")
-    words = {"code": "LAN", "task_id": "x", "state_id": "x", "person_id": "x", "change_id": str(uuid.uuid4()), "token": "x"}
+    words = {
+        "code": "LAN",
+        "task_id": "x",
+        "state_id": "x",
+        "person_id": "x",
+        "change_id": str(uuid.uuid4()),
+        "subscription_id": "x",
+        "token": "x",
+        "plan_id": "x",
+    }
     for method, path, need in routes():
         status = call(nobody, method, path, words)
         if need == "nobody":

@@ -37,6 +37,8 @@ class FactsOut(BaseModel):
     unowned: int
     held: int
     forecast: datetime | None = Field(description="The finish to be expected from what has been done by now")
+    agreed: datetime | None = Field(description="The finish of the current agreed plan")
+    agreed_days: int = Field(description="Working days by which the planned finish lies after the agreed one")
     forecast_days: int = Field(description="Working days by which the forecast finish lies after the planned one")
     next_milestone: TaskRow | None
 
@@ -190,6 +192,8 @@ def _facts(facts: lenses.Facts) -> FactsOut:
         unowned=sums.unowned,
         held=sums.held,
         forecast=facts.forecast,
+        agreed=facts.agreed,
+        agreed_days=facts.agreed_days,
         forecast_days=facts.forecast_days,
         next_milestone=row_out(facts.next_milestone) if facts.next_milestone else None,
     )

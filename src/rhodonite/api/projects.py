@@ -85,6 +85,7 @@ class ProjectLineOut(BaseModel):
     late: int
     unowned: int
     held: int
+    agreed_days: int | None = Field(description="Working days by which it finishes after its agreed date, where one is agreed")
 
 
 class ProjectNew(BaseModel):
@@ -186,6 +187,7 @@ def list_projects(use: Using, archived: bool = False) -> list[ProjectLineOut]:
             late=line.sums.late,
             unowned=line.sums.unowned,
             held=line.sums.held,
+            agreed_days=line.agreed_days,
         )
         for line in use.read(projects.list_projects, archived=archived)
     ]

@@ -58,6 +58,9 @@ class TaskRow(BaseModel):
     slack: int | None = Field(description="Total slack in working minutes; less than nothing where a date cannot be met")
     late_finish: datetime | None = Field(description="How late it may finish, where it has slack and is not finished")
     critical: bool = Field(description="Open work without slack: a delay moves the finish of the project")
+    agreed_start: datetime | None
+    agreed_finish: datetime | None
+    variance: int | None = Field(description="Working minutes by which the finish lies after the agreed one")
     deadline: datetime | None
     effort: int | None = Field(description="Minutes of people's work")
     percent: int
@@ -172,7 +175,8 @@ def read_mark(text: str | None) -> Mark | None:
 Since = Annotated[str | None, Query(description="The mark of the last answer")]
 
 
-def _rows(use: Use, code: str, since: str | None, *, changed: bool = False) -> Response:
+def rows_response(use: Use, code: str, since: str | None, *, changed: bool = False) -> Response:
+    """All rows of a project, or what changed since a mark; after a change with the change's id."""
     answer = use.read(tasks.read_rows, code, read_mark(since))
     head = {"mark": f"{answer.mark.revision}.{answer.mark.quarter}", "complete": answer.complete, "gone": answer.gone}
     head["change"] = use.actor.change_id if changed else None
@@ -183,56 +187,56 @@ def _rows(use: Use, code: str, since: str | None, *, changed: bool = False) -> R
 @router.get("/projects/{code}/tasks", openapi_extra=needs("see"), response_model=RowsOut)
 def read_rows(code: str, use: Using, since: Since = None) -> Response:
     """All rows of a project, or what changed since a mark."""
-    return _rows(use, code, since)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks", openapi_extra=needs("edit"), response_model=RowsOut)
 def add_tasks(code: str, body: TasksNew, use: Using, since: Since = None) -> Response:
     """Write tasks down."""
     use.write(tasks.add_tasks, code, [tasks.NewTask(**one.model_dump()) for one in body.tasks])
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/paste", openapi_extra=needs("edit"), response_model=RowsOut)
 def paste_lines(code: str, body: Paste, use: Using, since: Since = None) -> Response:
     """Write one task for each line of a text."""
     use.write(outline.paste_lines, code, body.text, parent_id=body.parent_id, after_id=body.after_id)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.patch("/projects/{code}/tasks", openapi_extra=needs("edit"), response_model=RowsOut)
 def edit_tasks(code: str, body: TasksEdit, use: Using, since: Since = None) -> Response:
     """Change fields of tasks. 409 where somebody else changed the same field since."""
     use.write(tasks.edit_tasks, code, [tasks.TaskEdit(one.id, one.revision, one.fields) for one in body.tasks])
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/move", openapi_extra=needs("edit"), response_model=RowsOut)
 def move_tasks(code: str, body: Move, use: Using, since: Since = None) -> Response:
     """Put tasks elsewhere in the outline."""
     use.write(outline.move_tasks, code, body.ids, parent_id=body.parent_id, after_id=body.after_id)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/step", openapi_extra=needs("edit"), response_model=RowsOut)
 def step_tasks(code: str, body: StepIn, use: Using, since: Since = None) -> Response:
     """Indent, outdent or move tasks past a sibling."""
     use.write(outline.step_tasks, code, body.ids, body.how)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/drop", openapi_extra=needs("edit"), response_model=RowsOut)
 def drop_on_board(code: str, body: Drop, use: Using, since: Since = None) -> Response:
     """Put slips down on the board."""
     use.write(outline.move_on_board, code, outline.BoardDrop(**body.model_dump()))
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/projects/{code}/tasks/delete", openapi_extra=needs("edit"), response_model=RowsOut)
 def delete_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
     """Put tasks, with all under them, into the bin."""
     use.write(outline.delete_tasks, code, body.ids)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.get("/projects/{code}/bin", openapi_extra=needs("see"))
@@ -249,11 +253,11 @@ def read_bin(code: str, use: Using) -> list[BinItem]:
 def restore_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Response:
     """Take tasks out of the bin."""
     use.write(outline.restore_tasks, code, body.ids)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)
 
 
 @router.post("/changes/{change_id}/undo", openapi_extra=needs("edit"), response_model=RowsOut)
 def undo_change(change_id: str, use: Using, since: Since = None) -> Response:
     """Take back what a change did to tasks."""
     code = use.write(undo.undo_change, change_id)
-    return _rows(use, code, since, changed=True)
+    return rows_response(use, code, since, changed=True)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from types import MappingProxyType
+from typing import Any
 
+from .agreed import AgreedTask, variance
 from .calendars import WorkingCalendar, datetime_of, minute_of
 from .health import project_health, task_health
 from .links import write_links
@@ -30,7 +33,8 @@ class Row:
     """A task with what is computed for it. For a summary task, dates, percent and state come from those under it.
 
     ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
-    finish where there is some; ``waits`` its links as they are typed.
+    finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
+    agreed plan, ``variance`` the working minutes by which the finish lies after that.
     """
 
     task: Task
@@ -52,6 +56,8 @@ class Row:
     late_finish: datetime | None
     critical: bool
     waits: str
+    agreed: AgreedTask | None
+    variance: int | None
 
 
 class Plan:
@@ -62,10 +68,19 @@ class Plan:
         calendar: the project's working calendar.
         tasks: all of them, those in the bin included.
         now: the time that lateness is judged for.
+        agreed: what was promised of each task in the current agreed plan.
     """
 
-    def __init__(self, project: Project, calendar: WorkingCalendar, tasks: Iterable[Task], now: datetime) -> None:
+    def __init__(
+        self,
+        project: Project,
+        calendar: WorkingCalendar,
+        tasks: Iterable[Task],
+        now: datetime,
+        agreed: Mapping[str, AgreedTask] = MappingProxyType({}),
+    ) -> None:
         self.project = project
+        self.agreed = agreed
         self.calendar = calendar
         self.now = now
         self.tasks: dict[str, Task] = {task.id: task for task in tasks}
@@ -151,6 +166,7 @@ class Plan:
             late_finish=self._late_finish(task_id) if state_class in OPEN_CLASSES else None,
             critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
+            **self._against_agreed(task_id, task.finish),
         )
 
     def _compute_summary(self, task: Task, sums: Sums) -> None:
@@ -180,6 +196,7 @@ class Plan:
             late_finish=None,
             critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
+            **self._against_agreed(task.id, sums.finish),
         )
 
     @property
@@ -188,6 +205,10 @@ class Plan:
         if self._forecast is None or self._forecast.net is not self.schedule.net:
             self._forecast = Schedule(self.schedule.net, minute_of(self.now))
         return self._forecast
+
+    def _against_agreed(self, task_id: str, finish: datetime | None) -> dict[str, Any]:
+        agreed = self.agreed.get(task_id)
+        return {"agreed": agreed, "variance": variance(finish, agreed.finish, self.calendar) if agreed else None}
 
     def _is_critical(self, task_id: str) -> bool:
         slack = self._slack.get(task_id)

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import datetime
 
+from .agreed import agreed_finish, variance, whole_days
 from .calendars import datetime_of
 from .dates import say_day
 from .durations import say_duration
@@ -72,9 +73,17 @@ def _progress_sentence(plan: Plan) -> str:
     if sums.finish < plan.now:
         return f"{start}; its planned finish, {day}, **is past**."
     ahead, days = forecast_finish(plan)
+    against = _against_agreed(plan, sums.finish)
     if ahead is None or not days:
-        return f"{start} and is planned to finish on {day}."
-    return f"{start}. The plan finishes on {day}; by what is done so far **{say_day(ahead.date(), today)}** is to be expected."
+        return f"{start} and is planned to finish on {day}{against}."
+    return f"{start}. The plan finishes on {day}{against}; by what is done so far **{say_day(ahead.date(), today)}** is to be expected."
+
+
+def _against_agreed(plan: Plan, finish: datetime) -> str:
+    days = whole_days(variance(finish, agreed_finish(plan.agreed), plan.calendar), plan.calendar)
+    if not days:
+        return ", as agreed" if plan.agreed else ""
+    return f", {count_of(abs(days), 'day')} {'past' if days > 0 else 'before'} the agreed date"
 
 
 def forecast_finish(plan: Plan) -> tuple[datetime | None, int]:

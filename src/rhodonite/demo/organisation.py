@@ -267,6 +267,18 @@ def fill_demo(database: Database, clock: Clock) -> None:
 def _clear(cur: Cursor) -> None:
     """Take away what an earlier start, ended half way, left behind."""
     cur.execute("SET FOREIGN_KEY_CHECKS = 0")  # tasks refer to one another
-    for table in ("journal", "changes", "helpers", "links", "tasks", "states", "members", "calendars", "projects", "sessions", "people"):
+    for table in (
+        "journal",
+        "changes",
+        "helpers",
+        "links",
+        "tasks",
+        "states",
+        "members",
+        "calendars",
+        "projects",
+        "sessions",
+        "people",
+    ):
         cur.execute(f"DELETE FROM {table}")
     cur.execute("SET FOREIGN_KEY_CHECKS = 1")

@@ -13,7 +13,8 @@ from typing import Any
 from ..core.dates import read_moment
 from ..core.durations import read_duration
 from ..core.errors import RuleError
-from ..core.model import KINDS, Person, State
+from ..core.links import read_links
+from ..core.model import CONSTRAINT_WORDS, KINDS, Link, Person, State, Task
 from ..core.phrases import find_person
 
 MOST_ROWS = 20_000
@@ -32,6 +33,9 @@ FIELDS: dict[str, str] = {
     "deadline": "Deadline",
     "effort": "Effort",
     "percent": "Percent done",
+    "code": "Code",
+    "waits_for": "Waits for",
+    "constraint": "Constraint",
     "description": "Description",
 }
 """What a column can be matched to."""
@@ -51,6 +55,9 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "deadline": ("deadline", "latest"),
     "effort": ("effort", "hours", "work", "estimate"),
     "percent": ("percent", "percent done", "% done", "done", "progress", "complete", "% complete"),
+    "code": ("code", "id", "key", "task id"),
+    "waits_for": ("waits for", "predecessors", "predecessor", "depends on", "after"),
+    "constraint": ("constraint", "date constraint"),
     "description": ("description", "notes", "note", "details", "comment"),
 }
 
@@ -75,11 +82,13 @@ class Problem:
 
 @dataclass(slots=True)
 class ReadTask:
-    """One row of the file as a task. ``parent`` is the index of the row that it stands under."""
+    """One row of the file as a task. ``parent`` is the index of the row that it stands under; the links in
+    ``waits_for`` name rows by their index, as text."""
 
     line: int
     title: str
     parent: int | None = None
+    waits_for: tuple[Link, ...] = ()
     fields: dict[str, Any] = field(default_factory=dict)
     description: str = ""
 
@@ -163,10 +172,12 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
     problems: list[Problem] = []
     tasks: list[ReadTask] = []
     links: list[tuple[str, str]] = []
+    waits: list[tuple[str, str]] = []
     for line, cells in table.rows:
         values = {name: cell for name, cell in zip(matching, cells, strict=False) if name and cell}
         task = ReadTask(line, values.pop("title", ""))
         links.append((values.pop("outline", ""), values.pop("parent", "")))
+        waits.append((values.pop("code", ""), values.pop("waits_for", "")))
         if not task.title:
             problems.append(Problem(line, _head(table, matching, "title"), "This row has no title."))
         task.description = values.pop("description", "")
@@ -175,8 +186,12 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
                 _READERS[name](task, text, against, month_first)
             except RuleError as error:
                 problems.append(Problem(line, _head(table, matching, name), error.sentence))
+        if "constraint_type" in task.fields and "duration" in task.fields:
+            task.fields = {name: value for name, value in task.fields.items() if name not in {"start", "finish"}}
         _check_order(task, table, matching, problems)
         tasks.append(task)
+    if "waits_for" in chosen:
+        _link(tasks, waits, table, matching, against, problems)
     _nest(tasks, links, table, matching, problems)
     return tasks, sorted(problems, key=lambda problem: problem.line)
 
@@ -281,6 +296,42 @@ _READERS: dict[str, Callable[[ReadTask, str, Reading, bool], None]] = {
     "effort": _read_minutes("effort", "hour"),
     "percent": _read_percent,
 }
+
+
+def _read_constraint(task: ReadTask, text: str, against: Reading, month_first: bool) -> None:
+    for kind, words in CONSTRAINT_WORDS.items():
+        if text.lower().startswith(words):
+            day = text[len(words) :].strip()
+            task.fields["constraint_type"] = kind
+            if kind not in {"asap", "alap"}:
+                task.fields["constraint_at"] = read_moment(day, against.today, month_first=month_first)
+            return
+    raise RuleError(f"“{text}” is no constraint. They are {', '.join(CONSTRAINT_WORDS.values())}, with a date.")
+
+
+_READERS["constraint"] = _read_constraint
+
+
+def _link(
+    tasks: list[ReadTask],
+    waits: list[tuple[str, str]],
+    table: Table,
+    matching: Sequence[str | None],
+    against: Reading,
+    problems: list[Problem],
+) -> None:
+    """Read what rows wait for: other rows, by the number in their code, else their place in the file, or by title."""
+    codes = [re.fullmatch(r"(.*?)\s*(\d+)", code) for code, _ in waits]
+    prefix = next((found[1] for found in codes if found and found[1]), "")
+    rows = {
+        str(index): Task(str(index), "", int(found[2]) if found else index + 1, None, "", "task", task.title, None, "", "")
+        for index, (task, found) in enumerate(zip(tasks, codes, strict=True))
+    }
+    for index, (_, text) in enumerate(waits):
+        try:
+            tasks[index].waits_for = read_links(text, rows[str(index)], rows, prefix, against.day_minutes)
+        except RuleError as error:
+            problems.append(Problem(tasks[index].line, _head(table, matching, "waits_for"), error.sentence))
 
 
 def _nest(

@@ -417,3 +417,45 @@ SCHEMAS: dict[str, type[BaseModel]] = {"plan-file.schema.json": PlanFile, "chang
 def schema_text(model: type[BaseModel]) -> str:
     """The JSON Schema of a document, as it lies in ``docs/``."""
     return json.dumps(model.model_json_schema(by_alias=True), indent=2) + "\n"
+
+
+def write_plan(plan: PlanInput, name: str) -> PlanFile:
+    """A plan as a document; ``to_plan`` is the inverse."""
+
+    def moment(minute: int | None) -> datetime | None:
+        return None if minute is None else datetime_of(minute)
+
+    return PlanFile(
+        format="rhodonite-plan/1",
+        project=ProjectPart(
+            name=name,
+            start=datetime_of(plan.start),
+            calendar=plan.calendar,
+            milestones="closing" if plan.milestones_close else "opening",
+            critical_slack=plan.critical_limit,
+        ),
+        calendars=[write_calendar(key, "", calendar) for key, calendar in plan.calendars.items()],
+        tasks=[
+            TaskPart(
+                id=task.id,
+                name=task.name,
+                parent=task.parent_id,
+                milestone=task.milestone,
+                duration=task.duration,
+                elapsed=task.elapsed,
+                calendar=task.calendar,
+                constraint=ConstraintPart(type=task.constraint, at=moment(task.at)),
+                deadline=moment(task.deadline),
+                percent=task.percent,
+                actual_start=moment(task.actual_start),
+                actual_finish=moment(task.actual_finish),
+                planned_start=moment(task.planned_start),
+                planned_finish=moment(task.planned_finish),
+            )
+            for task in plan.tasks
+        ],
+        links=[
+            LinkPart(source=link.from_id, target=link.to_id, type=link.type, lag=link.lag, elapsed=link.elapsed)
+            for link in plan.links
+        ],
+    )

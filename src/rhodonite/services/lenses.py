@@ -9,6 +9,7 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
+from ..core.agreed import agreed_finish, variance, whole_days
 from ..core.dates import say_day
 from ..core.durations import say_duration
 from ..core.health import project_health
@@ -39,6 +40,8 @@ class Facts:
     next_milestone: Row | None
     forecast: datetime | None
     forecast_days: int
+    agreed: datetime | None
+    agreed_days: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +68,9 @@ def _facts(plan: Plan) -> Facts:
     ahead = [r for r in plan.leaves() if r.task.kind == "milestone" and r.state_class in OPEN_CLASSES and r.finish]
     ahead.sort(key=lambda row: (row.finish, row.task.number))
     forecast, days = forecast_finish(plan)
-    return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None, forecast, days)
+    agreed = agreed_finish(plan.agreed)
+    past = whole_days(variance(sums.finish, agreed, plan.calendar), plan.calendar)
+    return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None, forecast, days, agreed, past)
 
 
 def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswer:

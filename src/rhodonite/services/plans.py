@@ -14,10 +14,12 @@ from datetime import date, datetime
 
 from pymysql.cursors import Cursor
 
+from ..core.agreed import AgreedTask
 from ..core.calendars import WEEKDAYS, WorkingCalendar, read_hours
 from ..core.model import CalendarException, Project
 from ..core.plan import Plan, judged_at
 from ..formats.rows import row_json
+from ..store import agreed as agreed_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 
@@ -123,8 +125,8 @@ class Plans:
                 total -= len(dropped.plan.tasks)
 
     def _load(self, cur: Cursor, project: Project, now: datetime) -> HeldPlan:
-        whole, calendar = _read_meta(cur, project)
-        plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now))
+        whole, calendar, agreed = _read_meta(cur, project)
+        plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now), agreed)
         mark = Mark(project.revision, _quarter(now))
         encoded = {task_id: row_json(row) for task_id, row in plan.rows.items()}
         return HeldPlan(plan, mark, mark, encoded)
@@ -147,11 +149,11 @@ class Plans:
         self, cur: Cursor, held: HeldPlan, project: Project, changed: dict[str, object], mark: Mark, now: datetime
     ) -> None:
         before = held.plan
-        whole, calendar = before.project, before.calendar
+        whole, calendar, agreed = before.project, before.calendar, before.agreed
         if project.meta_revision > whole.meta_revision:
-            whole, calendar = _read_meta(cur, project)
+            whole, calendar, agreed = _read_meta(cur, project)
         tasks = {**before.tasks, **changed}
-        held.plan = Plan(whole, calendar, tasks.values(), judged_at(now))  # type: ignore[arg-type]
+        held.plan = Plan(whole, calendar, tasks.values(), judged_at(now), agreed)  # type: ignore[arg-type]
         for task_id in before.rows.keys() | held.plan.rows.keys():
             if before.rows.get(task_id) != held.plan.rows.get(task_id):
                 self._note(held, task_id, mark)
@@ -168,15 +170,15 @@ class Plans:
             held.gone.pop(task_id, None)
 
 
-def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar]:
-    """A project with its workflow and members, and its calendar."""
+def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, dict[str, AgreedTask]]:
+    """A project with its workflow and members, its calendar, and what was promised of its tasks."""
     _, week, exceptions = project_rows.calendar(cur, project.id)
     whole = Project(
         **{name: getattr(project, name) for name in project.__slots__ if name not in {"states", "members"}},
         states=project_rows.states(cur, project.id),
         members=project_rows.members(cur, project.id),
     )
-    return whole, make_calendar(week, exceptions)
+    return whole, make_calendar(week, exceptions), agreed_rows.current_tasks(cur, project.id)
 
 
 PLANS = Plans()

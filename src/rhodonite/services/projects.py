@@ -12,6 +12,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ..core.access import PROJECT_ROLES, ProjectAction, may_in_project, project_role
+from ..core.agreed import variance, whole_days
 from ..core.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
 from ..core.errors import RuleError
 from ..core.health import project_health
@@ -20,6 +21,7 @@ from ..core.places import place_between, places_between
 from ..core.plan import Plan, judged_at
 from ..core.rollup import Sums
 from ..core.workflow import DEFAULT_STATES, check_classes, check_state
+from ..store import agreed as agreed_rows
 from ..store import journal as journal_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
@@ -48,6 +50,7 @@ class ProjectLine:
     role: str
     sums: Sums
     health: Health
+    agreed_days: int | None
 
 
 def _whole(cur: Cursor, project: Project) -> Project:
@@ -85,7 +88,20 @@ def list_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[
     stale = [p for p, _ in visible if _SUMS.get(p.id, (0, None))[:2] != (p.revision, now)]
     if stale:
         _SUMS.update(_read_sums(cur, stale, now))
-    return [ProjectLine(p, role, _SUMS[p.id][2], project_health(_SUMS[p.id][2], now)) for p, role in visible]
+    past = _agreed_days(cur, [p for p, _ in visible])
+    return [ProjectLine(p, role, _SUMS[p.id][2], project_health(_SUMS[p.id][2], now), past.get(p.id)) for p, role in visible]
+
+
+def _agreed_days(cur: Cursor, projects: Sequence[Project]) -> dict[str, int]:
+    """Working days by which projects are planned to finish after their agreed date, for those that have one."""
+    agreed = agreed_rows.agreed_finishes(cur, [project.id for project in projects])
+    found = {}
+    for project_id, (week, exceptions) in project_rows.calendars(cur, list(agreed)).items():
+        finish = _SUMS[project_id][2].finish
+        if finish is not None:
+            calendar = make_calendar(week, exceptions)
+            found[project_id] = whole_days(variance(finish, agreed[project_id], calendar), calendar)
+    return found
 
 
 def _read_sums(cur: Cursor, projects: Sequence[Project], now: Any) -> dict[str, tuple[int, Any, Sums]]:
@@ -194,7 +210,7 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
         else "changed the project"
     )
     try:
-        with writing(cur, actor, project.id, what, meta=True) as log, _as_it_stood(cur, actor, log) as plan:
+        with as_it_stood(cur, actor, project.id, what) as (log, plan):
             wanted = _project_fields(cur, actor, log.project, dict(fields))
             _check_project_clash(cur, actor, log.project, revision, wanted)
             changed = {name: value for name, value in wanted.items() if getattr(log.project, name) != value}
@@ -203,7 +219,7 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
             if changed:
                 project_rows.update_project(cur, project.id, changed)
             if "start_day" in changed:
-                reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=changed["start_day"]))
+                reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=changed["start_day"]), whole=True)
             if changed.get("lead_id"):
                 _set_member(cur, log, project.id, changed["lead_id"], "lead")
             return str(wanted.get("code", project.code))
@@ -229,12 +245,13 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
 
 
 @contextmanager
-def _as_it_stood(cur: Cursor, actor: Actor, log: Log) -> Iterator[Plan]:
-    """The plan of a project before a change to more than its tasks. Enter before anything is written."""
-    before = log.revision - 1
-    project = replace(log.project, revision=before, meta_revision=min(log.project.meta_revision, before))
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
-        yield held.plan
+def as_it_stood(cur: Cursor, actor: Actor, project_id: str, what: str) -> Iterator[tuple[Log, Plan]]:
+    """Open a change to more than tasks, with the plan of the project as it stands before."""
+    with writing(cur, actor, project_id, what, meta=True) as log:
+        before = log.revision - 1
+        project = replace(log.project, revision=before, meta_revision=min(log.project.meta_revision, before))
+        with PLANS.hold(cur, project, actor.clock.now()) as held:
+            yield log, held.plan
 
 
 def _check_project_clash(cur: Cursor, actor: Actor, project: Project, revision: int, wanted: dict[str, Any]) -> None:
@@ -286,10 +303,7 @@ def set_calendar(
     calendar = make_calendar(week, exceptions)
     project = open_project(cur, actor, code, "manage")
     try:
-        with (
-            writing(cur, actor, project.id, "changed the working calendar", meta=True) as log,
-            _as_it_stood(cur, actor, log) as plan,
-        ):
+        with as_it_stood(cur, actor, project.id, "changed the working calendar") as (log, plan):
             calendar_id, old_week, old_exceptions = project_rows.calendar(cur, project.id)
             log.record("calendar", project.id, "week", old_week, week)
             log.record("calendar", project.id, "exceptions", old_exceptions, exceptions)
@@ -301,7 +315,7 @@ def set_calendar(
                     finish = calendar.add_to(task.start, task.duration)
                     if finish != task.finish:
                         write_fields(cur, log, task, {"finish": finish})
-            reschedule(cur, actor, log, plan, calendar=calendar)
+            reschedule(cur, actor, log, plan, calendar=calendar, whole=True)
     except AlreadyDone:
         return
 

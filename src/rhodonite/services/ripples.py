@@ -75,30 +75,31 @@ def reschedule(
     *,
     project: Project | None = None,
     calendar: WorkingCalendar | None = None,
+    whole: bool = False,
 ) -> None:
     """Compute the plan with what was changed, and write the dates of every task that moves.
 
     Args:
         plan: as it stood before the change; ``log.tasks`` holds what was changed.
         project, calendar: where the change is to these, as they are now.
+        whole: True where nobody touched a single task, so that everything that moves is shown.
 
     Raises:
         NeedsConsent: the person asked to be shown first what else moves.
         RuleError: the links would close a cycle, or join a task to one above it.
     """
-    whole, hours = project or plan.project, calendar or plan.calendar
+    now, hours = project or plan.project, calendar or plan.calendar
     if project is None and calendar is None and not _concerns_planning(plan, log):
         return
     tasks = {**plan.tasks, **log.tasks}
-    touched = {one for one in log.tasks if one in plan.tasks}
-    after = schedule_of(whole, hours, tasks)
+    after = schedule_of(now, hours, tasks)
     consent = actor.consent
     if consent is not None:
         if consent.kind == "ask" or consent.revision != log.revision - 1:
-            _show_first(plan, log, consent, tasks, after, hours)
-        elif consent.kind == "only":
-            after = leave_others(cur, log, plan, tasks, after, whole, hours)
-    write_moves(cur, log, tasks, computed_dates(after, tasks, hours), touched)
+            _show_first(plan, log, consent, tasks, after, hours, {} if whole else log.tasks)
+        elif consent.kind == "only" and not whole:
+            after = leave_others(cur, log, plan, tasks, after, now, hours)
+    write_moves(cur, log, tasks, computed_dates(after, tasks, hours))
 
 
 def _concerns_planning(plan: Plan, log: Log) -> bool:
@@ -112,9 +113,7 @@ def _concerns_planning(plan: Plan, log: Log) -> bool:
     return False
 
 
-def write_moves(
-    cur: Cursor, log: Log, tasks: dict[str, Task], moves: dict[str, dict[str, Any]], touched: set[str] | None = None
-) -> None:
+def write_moves(cur: Cursor, log: Log, tasks: dict[str, Task], moves: dict[str, dict[str, Any]]) -> None:
     """Write computed dates, with their journal."""
     for task_id, fields in moves.items():
         task = tasks[task_id]
@@ -126,16 +125,21 @@ def write_moves(
 
 
 def _show_first(
-    plan: Plan, log: Log, consent: Consent, tasks: dict[str, Task], after: Schedule, calendar: WorkingCalendar
+    plan: Plan,
+    log: Log,
+    consent: Consent,
+    tasks: dict[str, Task],
+    after: Schedule,
+    calendar: WorkingCalendar,
+    touched: dict[str, Task],
 ) -> None:
-    touched = log.tasks.keys()
     result = ripple(plan.schedule, after)
     others = [move for move in result.moved if move.task not in touched]
-    waiting = _waiting(plan, log.tasks, after)
+    waiting = _waiting(plan, touched, after)
     slight = consent.kind == "ask" and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
     if slight and not waiting and (not others or not result.deadlines_missed):
         return
-    raise NeedsConsent(_answer(plan, log.tasks, tasks, result, waiting, log.revision - 1))
+    raise NeedsConsent(_answer(plan, touched, tasks, result, waiting, log.revision - 1))
 
 
 def preview(plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:

@@ -75,14 +75,20 @@ def read_rows(cur: Cursor, actor: Actor, code: str, since: Mark | None) -> RowsA
 
 
 @contextmanager
-def changing(cur: Cursor, actor: Actor, code: str, what: str, action: ProjectAction = "edit") -> Iterator[tuple[Log, HeldPlan]]:
-    """Open a change to a project's tasks, with its plan as it stands before."""
+def changing(
+    cur: Cursor, actor: Actor, code: str, what: str, action: ProjectAction = "edit", *, whole: bool = False
+) -> Iterator[tuple[Log, HeldPlan]]:
+    """Open a change to a project's tasks, with its plan as it stands before.
+
+    Args:
+        whole: True where the change is to the plan as a whole, so that everything that moves is shown in its ripple.
+    """
     project = open_project(cur, actor, code, action)
     with writing(cur, actor, project.id, what) as log:
         before = replace(log.project, revision=log.revision - 1)
         with PLANS.hold(cur, before, actor.clock.now()) as held:
             yield log, held
-            reschedule(cur, actor, log, held.plan)
+            reschedule(cur, actor, log, held.plan, whole=whole)
 
 
 def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> None:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pymysql.cursors import Cursor
 
 from ..core.dates import say_day
 from ..core.durations import say_duration
 from ..core.errors import RuleError
-from ..core.model import Person
+from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Person
 from ..core.plan import Plan, Row
 from ..core.scope import Scope, select
 from ..formats import csv_tasks
@@ -18,6 +18,7 @@ from ..store import people as people_rows
 from ..store import projects as project_rows
 from .context import Actor, AlreadyDone, new_id, open_project
 from .plans import PLANS, make_calendar
+from .ripples import write_fields
 from .tasks import NewTask, changing, insert_tasks
 
 SHOWN_ROWS = 8
@@ -110,12 +111,16 @@ def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequ
     try:
         with changing(cur, actor, code, f"imported {len(new)} tasks from CSV") as (log, held):
             insert_tasks(cur, actor, log, held.plan, new)
+            for index, task in enumerate(tasks):
+                if task.waits_for:
+                    links = tuple(replace(link, from_id=ids[int(link.from_id)]) for link in task.waits_for)
+                    write_fields(cur, log, log.tasks[ids[index]], {"waits_for": links})
     except AlreadyDone:
         pass
     return len(new)
 
 
-_COMPUTED = {"start", "finish", "duration", "percent", "effort", "state_id"}
+_COMPUTED = {"start", "finish", "duration", "constraint_type", "constraint_at", "percent", "effort", "state_id"}
 
 
 def _leaf_fields(task: csv_tasks.ReadTask, has_tasks_under_it: bool) -> dict[str, object]:
@@ -126,8 +131,8 @@ def _leaf_fields(task: csv_tasks.ReadTask, has_tasks_under_it: bool) -> dict[str
 
 
 COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish",
-           "duration", "deadline", "effort", "percent", "held", "late")  # fmt: skip
-_HEADS = {**csv_tasks.FIELDS, "number": "Code", "held": "Held", "late": "Days late"}
+           "duration", "waits_for", "constraint", "slack", "deadline", "effort", "percent", "held", "late")  # fmt: skip
+_HEADS = {**csv_tasks.FIELDS, "number": "Code", "slack": "Slack", "held": "Held", "late": "Days late"}
 
 
 def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str]) -> bytes:
@@ -160,6 +165,8 @@ def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Perso
     if name in {"duration", "effort"}:
         minutes = row.duration if name == "duration" else row.effort
         return say_duration(minutes, plan.calendar.day_minutes) if minutes else ""
+    if name == "slack":
+        return "" if row.slack is None or row.state_class not in OPEN_CLASSES else _slack(row.slack, plan)
     owner = people.get(task.owner_id or "")
     state = next((s.name for s in plan.project.states if s.id == row.state_id), "")
     return {
@@ -172,10 +179,25 @@ def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Perso
         "state": state,
         "priority": "won't" if task.priority == "wont" else task.priority or "",
         "deadline": task.deadline.strftime("%Y-%m-%d") if task.deadline else "",
+        "waits_for": row.waits,
+        "constraint": _constraint(row),
         "percent": str(row.percent),
         "held": task.held_reason or "",
         "late": str(row.late_days) if row.late_days else "",
     }[name]
+
+
+def _slack(minutes: int, plan: Plan) -> str:
+    said = say_duration(abs(minutes), plan.calendar.day_minutes)
+    return f"-{said}" if minutes < 0 else said
+
+
+def _constraint(row: Row) -> str:
+    task = row.task
+    if row.is_summary:
+        return ""
+    at = task.constraint_at.strftime(" %Y-%m-%d %H:%M") if task.constraint_at else ""
+    return f"{CONSTRAINT_WORDS[task.constraint_type]}{at}"
 
 
 def export_name(actor: Actor, code: str) -> str:

@@ -98,6 +98,14 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*fields.values(), project_id))
 
 
+def calendars(cur: Cursor, project_ids: Collection[str]) -> dict[str, tuple[dict[str, Any], list[Any]]]:
+    """Week and exceptions of several projects."""
+    if not project_ids:
+        return {}
+    sql = f"SELECT project_id, week, exceptions FROM calendars WHERE project_id IN ({places(len(project_ids))})"
+    return {row[0]: (json.loads(row[1]), json.loads(row[2])) for row in fetch_all(cur, sql, tuple(project_ids))}
+
+
 def count_up(cur: Cursor, project_id: str, at: datetime, *, meta: bool) -> Project | None:
     """Lock a project, count its revision up by one and return it. The lock makes its writers take turns."""
     also = ", meta_revision = revision" if meta else ""  # assignments go from left to right

@@ -81,7 +81,7 @@ export function useOutline(rows: Rows | undefined): OutlineRow[] {
 
 /** Ask again for everything that a change to a project may have touched. */
 export function refreshProject(queries: QueryClient, code: string, rowsToo = true) {
-  for (const key of ["scope", "horizon", "brief", "activity", "bin", "why"]) {
+  for (const key of ["scope", "horizon", "brief", "activity", "bin", "why", "agreed", "compare", "soundness"]) {
     queries.invalidateQueries({ queryKey: [key, code] });
   }
   if (rowsToo) queries.invalidateQueries({ queryKey: rowsKey(code) });
@@ -277,6 +277,37 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       ),
+    replan: () =>
+      tell(
+        "Replanned from today",
+        [],
+        () => {},
+        (headers, since) => client.POST("/api/projects/{code}/replan", { params: { path, query: { since } }, headers }),
+      ),
+    shift: (task_id: string | null, start: string) =>
+      tell(
+        task_id ? "Shifted a branch" : "Shifted the project",
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/shift", {
+            params: { path, query: { since } },
+            body: { task_id, start },
+            headers,
+          }),
+      ),
+    mend: (kind: string, ids: string[]) =>
+      tell(
+        `Mended ${ids.length > 1 ? `${ids.length} tasks` : "a task"}`,
+        ids,
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/soundness/mend", {
+            params: { path, query: { since } },
+            body: { kind, ids },
+            headers,
+          }),
+      ),
     remove: (ids: string[]) =>
       tell(
         ids.length > 1
@@ -342,6 +373,9 @@ function blankRow(
     slack: null,
     late_finish: null,
     critical: false,
+    agreed_start: null,
+    agreed_finish: null,
+    variance: null,
     deadline: null,
     effort: null,
     percent: 0,

@@ -560,6 +560,242 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/agreed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Agreed
+         * @description The agreed plans of a project, the latest first.
+         */
+        get: operations["list_agreed_api_projects__code__agreed_get"];
+        put?: never;
+        /**
+         * Agree
+         * @description Freeze the plan as it stands, and make it the current agreed plan.
+         */
+        post: operations["agree_api_projects__code__agreed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/agreed/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Agreed
+         * @description Delete an agreed plan.
+         */
+        delete: operations["delete_agreed_api_projects__code__agreed__plan_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Agreed
+         * @description Make an agreed plan the current one, or none; rename it.
+         */
+        patch: operations["edit_agreed_api_projects__code__agreed__plan_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two agreed plans side by side; “now” is the plan as it stands.
+         */
+        get: operations["compare_api_projects__code__compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/replan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replan From Today
+         * @description Copy the forecast of today into the plan.
+         */
+        post: operations["replan_from_today_api_projects__code__replan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shift
+         * @description Shift a task with all under it to a new start; the whole project, which needs its lead.
+         */
+        post: operations["shift_api_projects__code__shift_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/soundness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Soundness
+         * @description Checks of the plan's soundness, each with the tasks concerned.
+         */
+        get: operations["read_soundness_api_projects__code__soundness_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/soundness/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend
+         * @description Mend what a check found at some tasks.
+         */
+        post: operations["mend_api_projects__code__soundness_mend_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/plan.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Plan
+         * @description The plan as a plan file (docs/plan-file.md).
+         */
+        get: operations["export_plan_api_projects__code__plan_json_get"];
+        put?: never;
+        /**
+         * Import Plan
+         * @description Bring the tasks and links of a plan file in.
+         */
+        post: operations["import_plan_api_projects__code__plan_json_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subscriptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Subscriptions
+         * @description One's own calendars.
+         */
+        get: operations["list_subscriptions_api_subscriptions_get"];
+        put?: never;
+        /**
+         * Subscribe
+         * @description Make a calendar. Whoever knows its address can read it, until it is withdrawn.
+         */
+        post: operations["subscribe_api_subscriptions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subscriptions/{subscription_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw
+         * @description Withdraw a calendar: its address answers no more.
+         */
+        delete: operations["withdraw_api_subscriptions__subscription_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{secret}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description The calendar that a secret opens, as iCalendar.
+         */
+        get: operations["read_calendar_api_calendars__secret__ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/scope": {
         parameters: {
             query?: never;
@@ -873,6 +1109,63 @@ export interface components {
             password: string;
         };
         /**
+         * AgreedEdit
+         * @description Make an agreed plan the current one, or rename it.
+         */
+        AgreedEdit: {
+            /** Is Current */
+            is_current?: boolean | null;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * AgreedNew
+         * @description The plan as it stands is to be agreed.
+         */
+        AgreedNew: {
+            /**
+             * Name
+             * @example Signed by the council
+             */
+            name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * AgreedOut
+         * @description A frozen copy of the plan under a name and a day.
+         */
+        AgreedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Note */
+            note: string;
+            /** Is Current */
+            is_current: boolean;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * BinItem
          * @description A deleted task.
          */
@@ -897,6 +1190,11 @@ export interface components {
             file: string;
             /** Matching */
             matching: string;
+        };
+        /** Body_import_plan_api_projects__code__plan_json_post */
+        Body_import_plan_api_projects__code__plan_json_post: {
+            /** File */
+            file: string;
         };
         /** Body_preview_csv_api_projects__code__csv_preview_post */
         Body_preview_csv_api_projects__code__csv_preview_post: {
@@ -983,12 +1281,57 @@ export interface components {
             exceptions: components["schemas"]["CalendarExceptionModel"][];
         };
         /**
+         * CheckOut
+         * @description A check of the plan's soundness and the tasks concerned.
+         */
+        CheckOut: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /**
+             * Fix
+             * @description What mending does; empty where only a person can
+             */
+            fix: string;
+            /** Tasks */
+            tasks: components["schemas"]["ConcernedTask"][];
+        };
+        /**
          * CodeOut
          * @description A code that is free.
          */
         CodeOut: {
             /** Code */
             code: string;
+        };
+        /**
+         * ComparisonOut
+         * @description Two plans side by side.
+         */
+        ComparisonOut: {
+            /** Finish Before */
+            finish_before: string | null;
+            /** Finish */
+            finish: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Tasks */
+            tasks: components["schemas"]["DifferenceOut"][];
+        };
+        /**
+         * ConcernedTask
+         * @description A task that a check found.
+         */
+        ConcernedTask: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
         };
         /**
          * DeskItemOut
@@ -1013,6 +1356,36 @@ export interface components {
             /** Items */
             items: components["schemas"]["DeskItemOut"][];
             horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * DifferenceOut
+         * @description A task that stands differently in two plans.
+         */
+        DifferenceOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @description moved, added or gone
+             */
+            kind: string;
+            /** Start Before */
+            start_before: string | null;
+            /** Finish Before */
+            finish_before: string | null;
+            /** Start */
+            start: string | null;
+            /** Finish */
+            finish: string | null;
+            /**
+             * Minutes
+             * @description Working minutes by which it finishes later
+             */
+            minutes: number;
         };
         /**
          * DispatchOut
@@ -1099,6 +1472,16 @@ export interface components {
              * @description The finish to be expected from what has been done by now
              */
             forecast: string | null;
+            /**
+             * Agreed
+             * @description The finish of the current agreed plan
+             */
+            agreed: string | null;
+            /**
+             * Agreed Days
+             * @description Working days by which the planned finish lies after the agreed one
+             */
+            agreed_days: number;
             /**
              * Forecast Days
              * @description Working days by which the forecast finish lies after the planned one
@@ -1223,16 +1606,6 @@ export interface components {
         Ids: {
             /** Ids */
             ids: string[];
-        };
-        /**
-         * ImportedOut
-         * @description How many tasks came in.
-         */
-        ImportedOut: {
-            /** Tasks */
-            tasks: number;
-            /** Change */
-            change: string;
         };
         /**
          * InvitationOut
@@ -1362,6 +1735,16 @@ export interface components {
         MemberEdit: {
             /** Role */
             role: string | null;
+        };
+        /**
+         * Mend
+         * @description Mend what a check found at some tasks.
+         */
+        Mend: {
+            /** Kind */
+            kind: string;
+            /** Ids */
+            ids: string[];
         };
         /**
          * Move
@@ -1613,6 +1996,11 @@ export interface components {
             unowned: number;
             /** Held */
             held: number;
+            /**
+             * Agreed Days
+             * @description Working days by which it finishes after its agreed date, where one is agreed
+             */
+            agreed_days: number | null;
         };
         /**
          * ProjectNew
@@ -1804,6 +2192,19 @@ export interface components {
             now: string;
         };
         /**
+         * ShiftIn
+         * @description Shift a project, or a task with all under it, to a new start.
+         */
+        ShiftIn: {
+            /** Task Id */
+            task_id?: string | null;
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
+        };
+        /**
          * SignIn
          * @description E-mail and password.
          */
@@ -1888,6 +2289,34 @@ export interface components {
              * @enum {string}
              */
             how: "indent" | "outdent" | "up" | "down";
+        };
+        /**
+         * SubscriptionNew
+         * @description A calendar to subscribe to: of a project, or of one's own work.
+         */
+        SubscriptionNew: {
+            /**
+             * Code
+             * @description The code of a project; null: one's own work over all projects
+             */
+            code?: string | null;
+        };
+        /**
+         * SubscriptionOut
+         * @description A calendar that was made. Its address is told once, when it is made.
+         */
+        SubscriptionOut: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Address */
+            address?: string | null;
         };
         /**
          * TaskEditIn
@@ -2052,6 +2481,15 @@ export interface components {
              * @description Open work without slack: a delay moves the finish of the project
              */
             critical: boolean;
+            /** Agreed Start */
+            agreed_start: string | null;
+            /** Agreed Finish */
+            agreed_finish: string | null;
+            /**
+             * Variance
+             * @description Working minutes by which the finish lies after the agreed one
+             */
+            variance: number | null;
             /** Deadline */
             deadline: string | null;
             /**
@@ -2221,6 +2659,24 @@ export interface components {
             title: string;
             /** Id */
             id: string;
+            /** Change */
+            change: string;
+        };
+        /**
+         * ImportedOut
+         * @description What was brought in.
+         */
+        rhodonite__api__exchange__ImportedOut: {
+            /** Tasks */
+            tasks: number;
+        };
+        /**
+         * ImportedOut
+         * @description How many tasks came in.
+         */
+        rhodonite__api__find__ImportedOut: {
+            /** Tasks */
+            tasks: number;
             /** Change */
             change: string;
         };
@@ -3545,6 +4001,573 @@ export interface operations {
             };
         };
     };
+    list_agreed_api_projects__code__agreed_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    agree_api_projects__code__agreed_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreedNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_agreed_api_projects__code__agreed__plan_id__delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_agreed_api_projects__code__agreed__plan_id__patch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreedEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_api_projects__code__compare_get: {
+        parameters: {
+            query: {
+                first: string;
+                second?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replan_from_today_api_projects__code__replan_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shift_api_projects__code__shift_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_soundness_api_projects__code__soundness_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mend_api_projects__code__soundness_mend_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mend"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_plan_api_projects__code__plan_json_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_plan_api_projects__code__plan_json_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_plan_api_projects__code__plan_json_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__exchange__ImportedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_subscriptions_api_subscriptions_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubscriptionOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    subscribe_api_subscriptions_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubscriptionNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubscriptionOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    withdraw_api_subscriptions__subscription_id__delete: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                subscription_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_calendar_api_calendars__secret__ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_scope_api_projects__code__scope_get: {
         parameters: {
             query?: {
@@ -4007,7 +5030,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportedOut"];
+                    "application/json": components["schemas"]["rhodonite__api__find__ImportedOut"];
                 };
             };
             /** @description Validation Error */

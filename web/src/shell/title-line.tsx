@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import type { Project, ScopeAnswer } from "../data/api";
 import { useMe } from "../data/hooks";
 import { Health } from "../parts/health";
-import { sayDay, sayFull } from "../parts/say";
+import { count, sayDay, sayFull } from "../parts/say";
 
 export function TitleLine({ code, title, children }: { code?: string; title: string; children?: ReactNode }) {
   return (
@@ -32,6 +32,12 @@ export function ProjectTitle({ project, facts }: { project: Project; facts: Scop
           {facts.finish && (
             <span title={sayFull(facts.finish)}>
               Finish <b>{sayDay(facts.finish, now)}</b>
+              {facts.agreed && facts.agreed_days !== 0 && (
+                <span title={`Agreed: ${sayFull(facts.agreed)}`}>
+                  , {count(Math.abs(facts.agreed_days), "day")} {facts.agreed_days > 0 ? "past" : "before"} the agreed
+                  date
+                </span>
+              )}
               {facts.forecast && facts.forecast_days > 0 && (
                 <span title={`Forecast: ${sayFull(facts.forecast)}, by what is done so far`}>
                   , forecast <b>{sayDay(facts.forecast, now)}</b>

@@ -54,7 +54,10 @@ export function CellText({ row, column, project }: { row: TaskRow; column: Colum
         : column.id === "deadline"
           ? row.deadline
           : null;
-  const wrong = late(row, column) || (column.id === "slack" && row.slack !== null && row.slack < 0 && text !== "");
+  const wrong =
+    late(row, column) ||
+    (column.id === "variance" && (row.variance ?? 0) > 0) ||
+    (column.id === "slack" && row.slack !== null && row.slack < 0 && text !== "");
   const dated = column.id === "start" || column.id === "finish" ? column.id : null;
   const origin = dated && iso ? `, ${sayOrigin(row, dated)}` : "";
   return (

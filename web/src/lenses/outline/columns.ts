@@ -13,7 +13,9 @@ export type ColumnId =
   | "deadline"
   | "percent"
   | "waits"
-  | "slack";
+  | "slack"
+  | "agreed"
+  | "variance";
 
 export interface Column {
   id: ColumnId;
@@ -38,6 +40,8 @@ export const COLUMNS: Column[] = [
   { id: "percent", head: "Done", width: 60, rank: 6, field: "percent", typed: true, right: true },
   { id: "waits", head: "Waits for", width: 130, rank: 9, field: "waits_for", typed: true },
   { id: "slack", head: "Slack", width: 66, rank: 10, field: "slack", typed: true, right: true },
+  { id: "agreed", head: "Agreed", width: 78, rank: 11, field: "agreed_finish", typed: true, right: true },
+  { id: "variance", head: "Variance", width: 72, rank: 12, field: "variance", typed: true, right: true },
 ];
 
 const TITLE_AT_LEAST = 300;
@@ -57,7 +61,15 @@ export function columnsFor(width: number): Column[] {
 /** Computed on a summary task from the tasks under it, so not edited there. */
 const COMPUTED: ColumnId[] = ["state", "start", "finish", "duration", "percent"];
 export const isComputed = (row: TaskRow, column: ColumnId) =>
-  column === "slack" || (row.is_summary && COMPUTED.includes(column));
+  ["slack", "agreed", "variance"].includes(column) || (row.is_summary && COMPUTED.includes(column));
+
+/** How far a finish lies after the agreed one: `+4 d`, `−1 d`, or `as agreed`. */
+export function sayVariance(minutes: number | null, dayMinutes: number): string {
+  if (minutes === null) return "";
+  const days = Math.round((minutes / dayMinutes) * 10) / 10;
+  if (!days) return "as agreed";
+  return `${days > 0 ? "+" : "−"}${Math.abs(days)} d`;
+}
 
 /** Total slack in words: `3 d`, `none`, or `−2 d` where a date cannot be met. */
 export function saySlack(row: TaskRow, dayMinutes: number): string {
@@ -91,6 +103,10 @@ export function cellText(row: TaskRow, column: ColumnId, project: Project, now: 
       return row.waits;
     case "slack":
       return saySlack(row, project.day_minutes);
+    case "agreed":
+      return sayDay(row.agreed_finish, now);
+    case "variance":
+      return sayVariance(row.variance, project.day_minutes);
     case "percent":
       return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
     default:

@@ -223,7 +223,7 @@ export function OtherCell(props: CellProps & { column: Column }) {
       tabIndex={isActive ? 0 : -1}
       data-cell={column.id}
       aria-readonly={computed || !canEdit}
-      title={computed && column.id !== "slack" ? "Computed from the tasks under it" : undefined}
+      title={computed && row.is_summary ? "Computed from the tasks under it" : undefined}
       className={`flex h-full flex-none items-center px-1.5 text-[12.5px] outline-offset-[-2px] ${column.right ? "justify-end" : ""} ${
         row.is_summary ? "" : "text-ink-2"
       }`}

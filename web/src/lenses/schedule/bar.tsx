@@ -57,6 +57,7 @@ export const Bar = memo(function Bar({
     <>
       <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
         <Tail row={row} axis={axis} right={right} />
+        <Agreed row={row} axis={axis} />
         {milestone ? (
           <Point row={row} x={x} />
         ) : row.is_summary ? (
@@ -195,6 +196,20 @@ function Tail({ row, axis, right }: { row: TaskRow; axis: Axis; right: number })
       <path d={`M${end},15v7`} strokeWidth="1.3" />
     </g>
   );
+}
+
+/** Where it was agreed that a task stands: a thin line under the bar. */
+function Agreed({ row, axis }: { row: TaskRow; axis: Axis }) {
+  const from = row.agreed_start ?? row.agreed_finish;
+  const to = row.agreed_finish ?? row.agreed_start;
+  if (!from || !to || (row.agreed_start === row.start && row.agreed_finish === row.finish)) return null;
+  const x = axis.x(from);
+  const end = axis.x(to);
+  if (row.kind === "milestone" && !row.is_summary)
+    return (
+      <path d={`M${end},18.5l4.5,4.5-4.5,4.5-4.5-4.5z`} fill="none" stroke="var(--color-slate)" strokeWidth="1.2" />
+    );
+  return <rect x={x} y="22.5" width={Math.max(3, end - x)} height="2.5" fill="var(--color-slate)" />;
 }
 
 /** A deadline: a hollow flag. */

@@ -11,7 +11,7 @@ import { useScope } from "../../data/scope";
 import { Empty } from "../../parts/basics";
 import { sayFull } from "../../parts/say";
 import { type LensProps, visibleRows } from "../lens";
-import { type ColumnId, saySlack } from "../outline/columns";
+import { type ColumnId, isComputed, saySlack } from "../outline/columns";
 import type { RowActions } from "../outline/row";
 import { type Axis, daysOf, makeAxis, SCALES, scaleOf } from "./axis";
 import { type Ghost, pinned } from "./bar";
@@ -325,12 +325,12 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
       setChoice(null);
     } else if (event.key === "Enter" || event.key === "F2") {
       handled();
-      if (column && canEdit && column.id !== "slack" && !event.altKey) setEditing("");
+      if (column && canEdit && !isComputed(row, column.id) && !event.altKey) setEditing("");
       else openTask(row.id);
     } else if (event.ctrlKey || event.metaKey || event.altKey) return;
     else if (event.key === "+" || event.key === "-") choose(event.key === "+" ? "in" : "out");
     else if (event.key === "0" && !column) fit();
-    else if (column?.typed && canEdit && column.id !== "slack" && event.key.length === 1) {
+    else if (column?.typed && canEdit && !isComputed(row, column.id) && event.key.length === 1) {
       handled();
       setEditing(event.key);
     } else if (event.key === "w") showWhy(row);

@@ -5,7 +5,7 @@ import { Menu, MenuItem } from "../../parts/basics";
 import { COLUMNS, type Column, type ColumnId } from "../outline/columns";
 import { SCALE_NAMES, type Scale } from "./axis";
 
-const OFFERED: ColumnId[] = ["owner", "start", "finish", "duration", "slack", "waits", "percent"];
+const OFFERED: ColumnId[] = ["owner", "start", "finish", "duration", "slack", "waits", "percent", "agreed", "variance"];
 const FIRST: ColumnId[] = ["owner", "start", "finish", "slack"];
 const KEY = "rhodonite.schedule-columns";
 const WIDTHS: Partial<Record<ColumnId, number>> = { owner: 46, start: 70, finish: 78, slack: 62, percent: 54 };

@@ -18,6 +18,7 @@ const Board = lazy(() => import("../../lenses/board"));
 const Schedule = lazy(() => import("../../lenses/schedule"));
 const Activity = lazy(() => import("../../lenses/activity"));
 const Bin = lazy(() => import("../../lenses/bin"));
+const Planning = lazy(() => import("../../lenses/planning"));
 const Settings = lazy(() => import("../../lenses/settings"));
 const Transfer = lazy(() => import("../../lenses/transfer"));
 const Folio = lazy(() => import("../../shell/folio").then((module) => ({ default: module.Folio })));
@@ -29,6 +30,7 @@ const NAMES: Record<string, string> = {
   schedule: "Schedule",
   activity: "Activity",
   bin: "Bin",
+  planning: "Planning",
   settings: "Settings",
   import: "Import",
 };
@@ -84,7 +86,8 @@ export default function ProjectPlace() {
   const canEdit = may(project.data, "edit");
   const sheets: Sheet[] = [
     ...["brief", "outline", "board", "schedule"].map((one) => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one })),
-    { to: `/p/${upper}/activity`, name: "Activity", apart: true },
+    { to: `/p/${upper}/planning`, name: "Planning", apart: true },
+    { to: `/p/${upper}/activity`, name: "Activity" },
     { to: `/p/${upper}/bin`, name: "Bin" },
     ...(canEdit ? [{ to: `/p/${upper}/import`, name: "Import" }] : []),
     { to: `/p/${upper}/settings`, name: "Settings" },
@@ -109,6 +112,7 @@ export default function ProjectPlace() {
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
+          {lens === "planning" && <Planning project={project.data} changes={changes} openTask={openTask} />}
           {lens === "bin" && <Bin project={project.data} changes={changes} />}
           {lens === "settings" && <Settings project={project.data} />}
           {lens === "import" && <Transfer project={project.data} />}

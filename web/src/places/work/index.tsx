@@ -142,6 +142,13 @@ function Table({ lines }: { lines: ProjectLine[] }) {
             </td>
             <td className="text-right" title={sayFull(line.finish)}>
               {sayDay(line.finish, now)}
+              {line.agreed_days !== null && line.agreed_days !== 0 && (
+                <span
+                  className={`block text-[11.5px] leading-tight ${line.agreed_days > 0 ? "text-ember" : "text-ink-2"}`}
+                >
+                  {count(Math.abs(line.agreed_days), "day")} {line.agreed_days > 0 ? "past" : "before"} the agreed date
+                </span>
+              )}
             </td>
             <td className={`pr-3 text-right ${line.late ? "font-semibold text-ember" : "text-ink-3"}`}>
               {line.late || "none"}

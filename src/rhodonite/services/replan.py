@@ -1,0 +1,85 @@
+"""Replan from today, shift work to a new start, and check and mend a plan's soundness."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import date
+
+from pymysql.cursors import Cursor
+
+from ..core.errors import RuleError
+from ..core.model import Task
+from ..core.replan import Edits, replanned, shifted
+from ..core.soundness import Check, check_plan, mend
+from ..store import projects as project_rows
+from .context import Actor, AlreadyDone, Log, open_project
+from .plans import PLANS
+from .projects import as_it_stood
+from .ripples import reschedule, write_fields
+from .tasks import changing, counted, living
+
+
+def replan(cur: Cursor, actor: Actor, code: str) -> None:
+    """Copy the forecast of today into the plan. Raises RuleError where the two are the same."""
+    try:
+        with changing(cur, actor, code, "replanned from today", whole=True) as (log, held):
+            edits = replanned(held.plan, actor.clock.now().replace(second=0))
+            if not edits:
+                raise RuleError("The plan is what is to be expected already: nothing is late or ahead.")
+            _write(cur, log, held.plan.tasks, edits)
+    except AlreadyDone:
+        return
+
+
+def _write(cur: Cursor, log: Log, tasks: Mapping[str, Task], edits: Edits) -> None:
+    for task_id, fields in edits.items():
+        write_fields(cur, log, tasks[task_id], fields)
+
+
+def shift(cur: Cursor, actor: Actor, code: str, task_id: str | None, to: date) -> None:
+    """Shift a whole project, or a task with all under it, so that the first of it starts on a day.
+
+    Raises:
+        RuleError: nothing of it can be shifted.
+    """
+    try:
+        if task_id is not None:
+            with changing(cur, actor, code, "shifted a branch", whole=True) as (log, held):
+                living(held.plan, task_id)
+                edits, _ = shifted(held.plan, task_id, to)
+                _write(cur, log, held.plan.tasks, edits)
+            return
+        project = open_project(cur, actor, code, "manage")
+        with as_it_stood(cur, actor, project.id, "shifted the project") as (log, plan):
+            edits, start = shifted(plan, None, to)
+            _write(cur, log, plan.tasks, edits)
+            assert start is not None
+            log.record("project", project.id, "start_day", plan.project.start_day, start)
+            project_rows.update_project(cur, project.id, {"start_day": start})
+            reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=start), whole=True)
+    except AlreadyDone:
+        return
+
+
+def read_soundness(cur: Cursor, actor: Actor, code: str) -> tuple[list[Check], dict[str, tuple[int, str]]]:
+    """The checks of a plan, with number and title of every task concerned."""
+    project = open_project(cur, actor, code, "see")
+    with PLANS.hold(cur, project, actor.clock.now()) as held:
+        checks = check_plan(held.plan)
+        tasks = held.plan.tasks
+        return checks, {one: (tasks[one].number, tasks[one].title) for check in checks for one in check.tasks}
+
+
+def mend_tasks(cur: Cursor, actor: Actor, code: str, kind: str, ids: list[str]) -> None:
+    """Mend what a check found at some tasks. Raises RuleError where only a person can."""
+    try:
+        with changing(cur, actor, code, f"mended {counted(len(ids))}: {kind.replace('_', ' ')}"[:80]) as (log, held):
+            for one in ids:
+                task = living(held.plan, one)
+                fields = mend(held.plan, kind, one)
+                if fields is None:
+                    raise RuleError("This cannot be mended by itself. Open the task and change it.")
+                write_fields(cur, log, task, {k: v for k, v in fields.items() if getattr(task, k) != v})
+    except AlreadyDone:
+        return

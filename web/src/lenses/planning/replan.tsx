@@ -1,0 +1,52 @@
+/** Replan from today, and shift the whole project to a new start. Both show their ripple first. */
+import { useState } from "react";
+import { may } from "../../data/hooks";
+import { Button } from "../../parts/basics";
+import { type PlanningProps, Section } from "./index";
+
+export function Replan({ project, changes }: PlanningProps) {
+  const [start, setStart] = useState(project.start_day);
+  const [busy, setBusy] = useState(false);
+  const run = async (what: () => Promise<unknown>) => {
+    setBusy(true);
+    await what();
+    setBusy(false);
+  };
+  if (!may(project, "edit")) return null;
+  return (
+    <Section title="Replan">
+      <p className="mb-2 text-ink-2">
+        Put what was not done behind today: what has begun gets the finish to be expected, what has not begins no sooner
+        than now, and what waits follows. You see everything that moves first.
+      </p>
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+        <Button look="go" disabled={busy} onClick={() => run(changes.replan)}>
+          Replan from today
+        </Button>
+        {may(project, "manage") && (
+          <form
+            className="flex items-end gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              run(() => changes.shift(null, start));
+            }}
+          >
+            <label>
+              <span className="label">Shift the project to start on</span>
+              <input
+                type="date"
+                required
+                className="input w-[140px]"
+                value={start}
+                onChange={(event) => setStart(event.target.value)}
+              />
+            </label>
+            <Button type="submit" disabled={busy || start === project.start_day}>
+              Shift
+            </Button>
+          </form>
+        )}
+      </div>
+    </Section>
+  );
+}
