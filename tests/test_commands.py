@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import json
 import os
 import subprocess
 import sys
@@ -104,3 +105,58 @@ def test_the_clock_of_the_settings_stands_still() -> None:
     summer = Settings(now="2027-07-01T09:30", timezone="Europe/Lisbon").clock()  # type: ignore[arg-type]
     assert summer.utc().isoformat() == "2027-07-01T08:30:00"
     assert summer.local(summer.utc()) == summer.now()
+
+
+PLAN = """{"format": "rhodonite-plan/1",
+ "project": {"name": "Shed", "start": "2027-03-08T09:00", "calendar": "std"},
+ "calendars": [{"id": "std", "week": {"mon": [["09:00", "17:00"]], "tue": [["09:00", "17:00"]]}}],
+ "tasks": [{"id": "a", "name": "Dig", "duration": 480}, {"id": "b", "name": "Pour", "duration": 480}],
+ "links": [{"from": "a", "to": "b", "type": "FS", "lag": 60, "elapsed": false}]}"""
+
+
+def test_a_plan_file_is_computed_without_a_server(tmp_path: Path) -> None:
+    (tmp_path / "plan.json").write_text(PLAN)
+    done = command(tmp_path, "compute", "schedule", "plan.json", RHODONITE_CALLED_FROM=str(tmp_path))
+    assert (done.returncode, done.stderr) == (0, "")
+    document = json.loads(done.stdout)
+    pour = document["tasks"][1]
+    assert (document["format"], document["finish"]) == ("rhodonite-schedule/1", "2027-03-15T10:00")
+    assert (pour["early_start"], pour["total_slack"], pour["critical"]) == ("2027-03-09T10:00", 0, True)
+    assert pour["because"] == {"kind": "link", "from": "a", "type": "FS"}
+    ahead = command(tmp_path, "compute", "schedule", str(tmp_path / "plan.json"), "--forecast", "2027-03-15T09:00")
+    assert json.loads(ahead.stdout)["tasks"][0]["start"] == "2027-03-15T09:00"
+
+
+def test_a_ripple_is_computed_from_a_file_of_changes(tmp_path: Path) -> None:
+    (tmp_path / "plan.json").write_text(PLAN)
+    (tmp_path / "changes.json").write_text(
+        '{"format": "rhodonite-changes/1", "change_tasks": [{"id": "a", "duration": 960}], "remove_links": [{"from": "a", "to": "b"}],'
+        ' "add_links": [{"from": "a", "to": "b"}]}'
+    )
+    done = command(tmp_path, "compute", "ripple", str(tmp_path / "plan.json"), str(tmp_path / "changes.json"))
+    document = json.loads(done.stdout)
+    assert [(one["id"], one["minutes"]) for one in document["moved"]] == [("a", 480), ("b", 420)]
+    assert (document["finish_before"], document["finish_after"]) == ("2027-03-15T10:00", "2027-03-15T17:00")
+
+
+@pytest.mark.parametrize(
+    ("was", "now", "place"),
+    [
+        ('"duration": 480}, {', '"duration": -1}, {', "tasks[0].duration"),
+        ('"to": "b"', '"to": "c"', "links[0].to: there is no task 'c'"),
+        ('"calendar": "std"', '"calendar": "odd"', "project.calendar"),
+        ('"type": "FS"', '"type": "XX"', "links[0].type"),
+        ('"name": "Dig"', '"nome": "Dig"', "tasks[0].nome"),
+        ('[["09:00", "17:00"]], "tue"', '[["17:00", "09:00"]], "tue"', "calendars[0]"),
+        ('"links": [{', '"links": [{"from": "b", "to": "a"}, {', "in a circle: “Dig” → “Pour” → “Dig”"),
+        ('"tasks": [', '"tasks": [[', "line 5"),
+    ],
+)
+def test_a_file_that_is_not_valid_is_refused_with_the_place_and_the_reason(
+    tmp_path: Path, was: str, now: str, place: str
+) -> None:
+    assert was in PLAN
+    (tmp_path / "plan.json").write_text(PLAN.replace(was, now, 1))
+    done = command(tmp_path, "compute", "schedule", str(tmp_path / "plan.json"))
+    assert (done.returncode, done.stdout) == (2, "")
+    assert place in done.stderr

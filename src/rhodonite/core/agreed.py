@@ -72,5 +72,11 @@ def differences(before: Mapping[str, AgreedTask], after: Mapping[str, AgreedTask
             found.append(Difference(task_id, old, new, 0, "added" if old is None else "gone"))
         elif (old.start, old.finish, old.duration, old.effort) != (new.start, new.finish, new.duration, new.effort):
             found.append(Difference(task_id, old, new, variance(new.finish, old.finish, calendar) or 0, "moved"))
-    found.sort(key=lambda one: (one.kind != "moved", -one.by, one.task_id))
+
+    def order(one: Difference) -> tuple[bool, int, datetime, str]:
+        stands = one.after or one.before
+        start = stands.start if stands else None
+        return one.kind != "moved", -one.by, start or datetime.max, one.task_id
+
+    found.sort(key=order)
     return found

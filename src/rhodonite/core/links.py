@@ -54,8 +54,11 @@ def _parts(text: str, living: list[Task]) -> list[str]:
     titles = {_plain(one.title) for one in living if "," in one.title}
     for piece in text.split(","):
         piece = piece.strip()
+        before = _plain(parts[-1]) if parts else ""
         joined = f"{parts[-1]}, {piece}" if parts else piece
-        if parts and any(_plain(joined).endswith(title) or title.startswith(_plain(joined)) for title in titles):
+        if parts and any(
+            title not in before and (title in _plain(joined) or title.startswith(_plain(joined))) for title in titles
+        ):
             parts[-1] = joined
         elif piece:
             parts.append(piece)

@@ -35,7 +35,11 @@ Edit = dict[str, Any]
 
 def check_plan(plan: Plan) -> list[Check]:
     """Every check in the order in which it is worth looking, those that find nothing included."""
-    return [Check(kind, title, says, fix, list(find(plan))) for kind, title, says, fix, find, _ in _CHECKS]
+
+    def concerned(find: _Find) -> list[str]:
+        return sorted(find(plan), key=lambda one: plan.tasks[one].number)
+
+    return [Check(kind, title, says, fix, concerned(find)) for kind, title, says, fix, find, _ in _CHECKS]
 
 
 def mend(plan: Plan, kind: str, task_id: str) -> Edit | None:

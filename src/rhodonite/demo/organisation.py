@@ -12,6 +12,7 @@ from pymysql.cursors import Cursor
 
 from ..core.calendars import OFFICE_WEEK, WorkingCalendar
 from ..core.model import CalendarException, Person
+from ..services import agreed as agreed_services
 from ..services import projects as project_services
 from ..services import tasks as task_services
 from ..services.context import Actor, Clock, new_id
@@ -51,6 +52,7 @@ class PlanLine:
     effort: int | None = None
     waits: list[str] = field(default_factory=list)
     hand: bool = False
+    longer: int = 0
     pin: bool = False
 
 
@@ -140,6 +142,8 @@ class _Filler:
         ids = [new_id() for _ in lines]
         self._at(began, lambda: self._start_project(demo, exceptions, began.date()))
         self._at(began + timedelta(minutes=25), lambda: self._write_plan(demo, lines, ids, days))
+        if demo.agreed:
+            self._at(began + timedelta(days=2, hours=5), lambda: self._agree(demo))
         for line, task_id in zip(lines, ids, strict=True):
             self._plan_work(demo, line, task_id, days)
 
@@ -194,6 +198,11 @@ class _Filler:
             if line.pin:
                 self._edit(demo.code, demo.lead, task_id, {"constraint_type": "must_start"})
 
+    def _agree(self, demo: DemoProject) -> None:
+        day = self._clock.now().date()
+        note = "With the harbour master and the city office"
+        self._database.write(agreed_services.agree, self._as(demo.lead), demo.code, demo.agreed, day, note)
+
     def _plan_work(self, demo: DemoProject, line: PlanLine, task_id: str, days: _Days) -> None:
         """Lay out what happened to one task: begun, some done, pushed, held, finished."""
         who = line.owner or demo.lead
@@ -203,6 +212,8 @@ class _Filler:
 
         if line.start is None or line.days is None:
             return
+        if line.longer:
+            self._at(_moment(days.day(-3), 11, 15), edit(who, {"duration": f"{line.days} d"}))
         for index in range(line.pushed):
             at = _moment(days.day(min(-1, line.start + line.days) - line.pushed + index), 16, 20 + index)
             self._at(at, edit(who, {"finish": days.day(line.start + line.days - line.pushed + index).isoformat()}))
@@ -249,7 +260,7 @@ def _dates(line: PlanLine, days: _Days) -> dict[str, Any]:
         return fields | ({} if line.kind == "milestone" else {"duration": f"{line.days} d"})
     if line.kind == "milestone":
         return fields | {"finish": days.day(line.start)}
-    return fields | {"start": days.day(line.start), "finish": days.day(line.start + line.days - 1 - line.pushed)}
+    return fields | {"start": days.day(line.start), "finish": days.day(line.start + line.days - 1 - line.pushed - line.longer)}
 
 
 def _moment(day: date, hour: int, minute: int) -> datetime:
@@ -271,6 +282,9 @@ def _clear(cur: Cursor) -> None:
         "journal",
         "changes",
         "helpers",
+        "agreed_tasks",
+        "agreed_plans",
+        "subscriptions",
         "links",
         "tasks",
         "states",

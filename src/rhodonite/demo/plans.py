@@ -3,7 +3,7 @@
 Each line of a plan: ``title | owner | start | days | done | more``. Indentation nests. Start is in working days from
 today; done is a percentage or ``done``; more is any of ``with XX``, ``must`` (or another priority), ``deadline N``,
 ``held N: reason``, ``pushed N``, ``state NAME``, ``milestone``, ``defect``, ``risk``, ``request``, ``effort N``, ``waits
-LINK`` (then its links find its dates, unless ``hand`` keeps the start), ``pin``, with
+LINK`` (then its links find its dates, unless ``hand`` keeps the start), ``pin``, ``longer N`` (days found out after the plan was agreed), with
 commas between.
 """
 
@@ -45,6 +45,7 @@ class DemoProject:
     plan: str
     states: tuple[tuple[str, str, int | None], ...] = ()
     private: bool = False
+    agreed: str | None = None
 
 
 LANTERN = """
@@ -74,7 +75,7 @@ Lens and drive | NC
 Gallery and rail | TB
   Scaffold the gallery | TB | 12 | 5 | 0 | must, with ZM, effort 48, pin
   Take down corroded posts | ZM | 17 | 4 | 0 | should, effort 28, waits Scaffold the gallery
-  Forge new posts | CR | 14 | 9 | 0 | should, effort 64
+  Forge new posts | CR | 14 | 9 | 0 | should, effort 64, longer 4
   Replace corroded posts | TB | 23 | 8 | 0 | must, effort 60, waits Take down corroded, waits Forge new posts
   Paint rail and brackets | - | 31 | 6 | 0 | could, effort 36, waits Replace corroded posts
   Rail load test | ZM | 37 | 1 | 0 | must, effort 8, waits Paint rail + 1 d
@@ -197,7 +198,8 @@ PROJECTS = (
         "IN", 44, {"TB": "contributor", "PN": "contributor", "CR": "contributor", "YH": "contributor", "NC": "contributor",
                    "ZM": "contributor", "MF": "commenter"},
         LANTERN,
-        (("Ready", "queued", None), ("On the bench", "active", 3), ("On the tower", "active", 4), ("Inspection", "active", 2),
+        agreed="Signed by the trustees",
+        states=(("Ready", "queued", None), ("On the bench", "active", 3), ("On the tower", "active", 4), ("Inspection", "active", 2),
          ("Finished", "finished", None), ("Dropped", "dropped", None)),
     ),
     DemoProject(
@@ -209,7 +211,7 @@ PROJECTS = (
     DemoProject(
         "SEA", "Seabird Survey Season", "Count, ring and report the colonies of Corvane cliffs.",
         "AL", 20, {"DO": "contributor", "YH": "contributor", "IN": "contributor", "TB": "viewer"},
-        SEABIRD,
+        SEABIRD, agreed="Season plan 2027",
     ),
     DemoProject(
         "FOS", "Travelling Fossil Rooms", "Two rooms of fossils that fold into a van and visit schools.",
