@@ -14,6 +14,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +36,8 @@ from rhodonite.store import projects as project_rows
 from rhodonite.store import tasks as task_rows
 from rhodonite.store.database import Database, connection_settings
 from rhodonite.store.migrate import migrate
+
+from .planning import measure_planning
 
 BIG, OTHERS, OTHER_SIZE = 10_000, 10, 9_000
 ROUNDS = 15
@@ -82,12 +85,18 @@ def fill_project(database: Database, clock: Clock, project_id: str, people: list
             made.append(
                 Task(
                     task_id, project_id, n + 1, parents[depth], places[n], "task", f"Task {n + 1} on the {n % 97}th stone of the pier",
-                    people[n % 20].id if n % 9 else None, states[n % 3].id, places[n], None, None, None, start,
-                    CALENDAR.add_to(start, duration), duration, None, None, (n * 7) % 90, None, None, datetime(2027, 1, 4), 0, None, 1,
+                    people[n % 20].id if n % 9 else None, states[n % 3].id, places[n], start=start,
+                    finish=CALENDAR.add_to(start, duration), duration=duration, constraint_type="start_no_earlier",
+                    constraint_at=start, percent=(n * 7) % 90, state_since=datetime(2027, 1, 4), revision=1,
                 )
             )  # fmt: skip
             parents = [*parents[: depth + 1], task_id]
         task_rows.insert_tasks(cur, made, {}, clock.utc())
+        leaves = [one for index, one in enumerate(made) if index % 200 and index % 20 != 1]
+        links = [(b.id, a.id) for a, b in pairwise(leaves) if b.number % 12] + [
+            (b.id, a.id) for a, b in zip(leaves, leaves[40:], strict=False) if b.number % 5 < 3
+        ]
+        cur.executemany("INSERT INTO links (to_id, from_id, link_type) VALUES (%s, %s, 'FS')", links)
         cur.execute("UPDATE projects SET next_number = %s WHERE id = %s", (size + 1, project_id))
         return made[-1].id
 
@@ -156,6 +165,14 @@ def measure_server(url: str, port: int, token: str, task_id: str) -> None:
         mark = orjson.loads(client("PATCH", f"/projects/BIG/tasks?since={mark}", body))["mark"]
 
     report("one edit, with journal, permissions and answer", median_ms(edit, 60), median_ms(bare_edit, 60), "at most 4")
+    cur.execute("SELECT t.id FROM tasks t JOIN links l ON l.from_id = t.id WHERE t.project_id = %s AND t.state_id ="
+                " (SELECT MIN(state_id) FROM tasks WHERE project_id = t.project_id) ORDER BY t.number LIMIT 400, 1", (project_id,))  # fmt: skip
+    row = cur.fetchone()
+    assert row is not None
+    body = {"tasks": [{"id": row[0], "revision": 10**8, "fields": {"duration": "9 d"}}]}
+    moved = orjson.loads(client("POST", "/projects/BIG/ripple", body))["moved"]
+    ripple = median_ms(lambda: client("POST", "/projects/BIG/ripple", body))
+    print(f"{f'a ripple over 10,000 tasks that moves {moved}':<46} {ripple:9.0f} ms   (aim: under 150 ms)", flush=True)
     connection.close()
 
 
@@ -218,6 +235,7 @@ def main() -> None:
         token, task_id = fill(database, settings.clock())
         supervisor = Supervisor(settings, open_port("127.0.0.1", settings.port), None)
         supervisor.start()
+        measure_planning()
         measure_server(own.url, settings.port, token, task_id)
         measure_browser(settings.port, token)
     finally:

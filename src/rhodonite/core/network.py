@@ -9,7 +9,7 @@ its finish, and the tasks below it lie between them.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .calendars import WorkingCalendar
 from .errors import RuleError
@@ -179,7 +179,6 @@ class Network:
         self.finish_node = [-1] * len(self.tasks)
         self.particular: list[int] = []
         """Nodes whose task has more to be minded than a duration and links."""
-        day = project.day_minutes
         for i, task in enumerate(self.tasks):
             calendar = project if task.calendar is None else self._calendar_of(task)
             bare = task.at is None and task.deadline is None
@@ -188,15 +187,9 @@ class Network:
                     self.start_node[i] = self._add(i, OPENING, project, 0, not bare)
                     self.finish_node[i] = self._add(i, CLOSING, project, 0, True)
                 continue
-            duration = task.duration
-            undated = duration is None and i not in linked and _is_undated(task)
-            if task.milestone:
-                duration = 0
-            elif duration is None:
-                duration = day if calendar is project else calendar.day_minutes
-            special = not bare or task.percent > 0 or task.actual_start is not None or task.planned_start is not None
-            special = special or task.elapsed or task.actual_finish is not None or task.constraint == "alap"
-            node = self._add(i, UNDATED if undated else LEAF, calendar, 2 * duration, special)
+            undated = task.duration is None and i not in linked and _is_undated(task)
+            role = UNDATED if undated else LEAF
+            node = self._add(i, role, calendar, 2 * _duration(task, calendar), _is_particular(task))
             self.start_node[i] = self.finish_node[i] = node
 
     def _calendar_of(self, task: PlanTask) -> WorkingCalendar:
@@ -299,6 +292,54 @@ class Network:
         if mixed:
             self._slow_down(len(self.gives) - 1, None, self.plan.calendars[self.plan.calendar])
 
+    def is_linked(self, task_id: str) -> bool:
+        """True where a link begins or ends at a task."""
+        n, count = self.finish_node[self.index[task_id]], len(self.plan.links)
+        ties = (*self.before[n], *self.after[n], *self.before_slow.get(n, ()), *self.after_slow.get(n, ()))
+        return any(number < count for number in ties)
+
+    def with_tasks(self, changed: Mapping[str, PlanTask]) -> Network | None:
+        """A copy in which tasks have other dates, durations or progress; None where the network itself would differ."""
+        copy = object.__new__(Network)
+        copy.__dict__.update(self.__dict__)
+        tasks, copy.work = list(self.tasks), list(self.work)
+        copy.gives, copy.allows = list(self.gives), list(self.allows)
+        particular = set(self.particular)
+        for task_id, task in changed.items():
+            index = self.index.get(task_id, -1)
+            n = self.finish_node[index] if index >= 0 else -1
+            if n < 0 or self.is_summary[index] or not self._is_alike(n, self.tasks[index], task):
+                return None
+            tasks[index] = task
+            copy._last(n, 2 * _duration(task, self.calendars[n]))
+            (particular.add if _is_particular(task) else particular.discard)(n)
+        copy.tasks, copy.particular = tasks, sorted(particular)
+        copy.plan = replace(self.plan, tasks=tasks)
+        return copy
+
+    def _is_alike(self, n: int, before: PlanTask, after: PlanTask) -> bool:
+        structure = ("parent_id", "milestone", "elapsed", "calendar")
+        if any(getattr(before, name) != getattr(after, name) for name in structure):
+            return False
+        if (self.work[n] == 0) != (_duration(after, self.calendars[n]) == 0):
+            return False  # a lag on a moment without duration is reckoned otherwise
+        if self.role[n] == UNDATED or _is_undated(after):
+            return self.role[n] == LEAF and self.is_linked(before.id)
+        return True
+
+    def _last(self, n: int, work: int) -> None:
+        """Let a task last longer or less, in the offsets that hold its duration."""
+        longer = work - self.work[n]
+        if not longer:
+            return
+        self.work[n] = work
+        for number in self.before[n]:
+            if self.to_end[number] & 1:
+                self.gives[number] -= longer
+        for number in self.after[n]:
+            if not self.from_end[number] & 1:
+                self.allows[number] += longer
+
     def retied(self, number: int, node: int) -> Network:
         """A copy in which a link out of the start of a summary task comes out of the start of a task below it."""
         copy = object.__new__(Network)
@@ -357,6 +398,19 @@ class Network:
         smallest = names.index(min(names))
         names = names[smallest:] + names[:smallest]
         return RuleError(f"These tasks would wait for one another in a circle: {' → '.join([*names, names[0]])}.", "links")
+
+
+def _duration(task: PlanTask, calendar: WorkingCalendar) -> int:
+    """In minutes; where nobody has said, a usual day."""
+    if task.milestone:
+        return 0
+    return calendar.day_minutes if task.duration is None else task.duration
+
+
+def _is_particular(task: PlanTask) -> bool:
+    """True where there is more to a task than a duration and links."""
+    bare = task.at is None and task.deadline is None and not task.percent and not task.elapsed and task.constraint != "alap"
+    return not bare or task.actual_start is not None or task.planned_start is not None or task.actual_finish is not None
 
 
 def _is_undated(task: PlanTask) -> bool:

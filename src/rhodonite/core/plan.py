@@ -14,7 +14,7 @@ from .health import project_health, task_health
 from .links import write_links
 from .model import OPEN_CLASSES, Health, Project, Task
 from .outline import Outline
-from .planning import PLANNING_FIELDS, schedule_of
+from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, schedule_of
 from .rollup import Sums, leaf_sums, total
 from .schedule import Schedule
 from .tasks import breaks_deadline, days_late, is_late
@@ -91,12 +91,16 @@ class Plan:
         self.schedule = schedule_of(project, calendar, self.tasks)
         self._slack = self._slack_of_all()
         self._forecast: Schedule | None = None
+        self._forecast_of: Schedule | None = None
+        self._progressed: set[str] = set()
         order = [task_id for task_id, _, _ in self.outline.walk()]
         for task_id in reversed(order):
             self._compute(task_id)
 
     def update(self, changed: Iterable[Task]) -> set[str]:
         """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
+        changed = list(changed)
+        was = {task.id: self.tasks[task.id] for task in changed if task.id in self.tasks}
         touched: set[str] = set()
         parents: set[str] = set()
         moved, gone_or_back = False, set()
@@ -107,10 +111,12 @@ class Plan:
             touched.add(task.id)
             if before is not None and before.deleted_at != task.deleted_at:
                 gone_or_back.add(task.id)
+            if before is None or any(getattr(before, name) != getattr(task, name) for name in PROGRESS_FIELDS):
+                self._progressed.add(task.id)
             moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
         if moved:
-            touched |= self._schedule_again()
+            touched |= self._schedule_again(was, [task.id for task in changed])
         if gone_or_back:  # what waits for a task in the bin no longer says so
             touched |= {t.id for t in self.tasks.values() if any(link.from_id in gone_or_back for link in t.waits_for)}
         above = set(parents)
@@ -125,10 +131,10 @@ class Plan:
                 self._sums.pop(task_id, None)
         return again
 
-    def _schedule_again(self) -> set[str]:
+    def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
         before = self._slack
-        self.schedule = schedule_of(self.project, self.calendar, self.tasks)
+        self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
         self._slack = self._slack_of_all()
         return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
             one for one in before.keys() - self._slack.keys() if one in self.rows
@@ -202,8 +208,13 @@ class Plan:
     @property
     def forecast(self) -> Schedule:
         """The dates to be expected from what has been done by now."""
-        if self._forecast is None or self._forecast.net is not self.schedule.net:
-            self._forecast = Schedule(self.schedule.net, minute_of(self.now))
+        if self._forecast is None or self._progressed or self._forecast_of is not self.schedule:
+            if self._progressed:  # the plan does not look at progress, so its network may not know of it yet
+                same = {one: self.tasks[one] for one in self._progressed}
+                self.schedule = follow(self.schedule, self.project, self.calendar, same, self.tasks, self._progressed)
+                self._progressed = set()
+            self._forecast = Schedule(self.schedule.base, minute_of(self.now))
+            self._forecast_of = self.schedule
         return self._forecast
 
     def _against_agreed(self, task_id: str, finish: datetime | None) -> dict[str, Any]:
@@ -218,8 +229,7 @@ class Plan:
         """How late a task may finish before the project does, where that is later than planned."""
         if self._slack.get(task_id, 0) <= 0:
             return None
-        times = self.schedule.times(self.schedule.net.index[task_id])
-        return datetime_of(times.late_finish) if times else None
+        return datetime_of(self.schedule.late_finish(self.schedule.net.index[task_id]))
 
     def _waits(self, task: Task) -> str:
         return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""

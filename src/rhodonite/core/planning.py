@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import datetime, time
 
 from .calendars import WorkingCalendar, datetime_of, minute_of
@@ -11,13 +11,16 @@ from .network import PlanInput, PlanLink, PlanTask
 from .schedule import Schedule
 
 CALENDAR = "project"
-# What a schedule depends on. An edit that touches none of these moves nothing.
+# What a plan depends on. An edit that touches none of these moves nothing.
 PLANNING_FIELDS = frozenset(
     {
         "parent_id", "kind", "state_id", "start", "finish", "duration", "constraint_type", "constraint_at", "deadline",
-        "percent", "actual_start", "actual_finish", "deleted_at", "waits_for",
+        "deleted_at", "waits_for",
     }
 )  # fmt: skip
+# What only the forecast depends on.
+PROGRESS_FIELDS = frozenset({"percent", "actual_start", "actual_finish"})
+_STRUCTURE = ("parent_id", "kind", "deleted_at", "waits_for")
 
 
 def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> PlanInput:
@@ -44,8 +47,7 @@ def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, 
         for task in living.values()
         if task.id in taking_part
     ]
-    start = calendar.next_working(minute_of(datetime.combine(project.start_day, time())))
-    return PlanInput(start, CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True)
+    return PlanInput(_project_start(project, calendar), CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True)
 
 
 def _minute(at: datetime | None) -> int | None:
@@ -84,6 +86,48 @@ def _leaf(task: Task, linked: bool, queued: bool) -> PlanTask:
 def schedule_of(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> Schedule:
     """The plan of a project's tasks. Raises RuleError where links close a cycle, or join a task to one above it."""
     return Schedule(plan_input(project, calendar, tasks))
+
+
+def follow(
+    before: Schedule,
+    project: Project,
+    calendar: WorkingCalendar,
+    was: Mapping[str, Task],
+    now: Mapping[str, Task],
+    changed: Iterable[str],
+) -> Schedule:
+    """The plan after some tasks changed. Where the network is the same, only the two passes are made again.
+
+    Args:
+        before: the schedule of the tasks as they were.
+        was, now: all tasks before and after.
+        changed: the ids of those that differ.
+    """
+    dropped = {state.id for state in project.states if state.state_class == "dropped"}
+    queued = {state.id for state in project.states if state.state_class == "queued"}
+    same = before.plan.calendars[CALENDAR] is calendar
+    replaced: dict[str, PlanTask] = {}
+    for task_id in changed if same else ():
+        old, new = was.get(task_id), now[task_id]
+        if (
+            old is None
+            or any(getattr(old, name) != getattr(new, name) for name in _STRUCTURE)
+            or (old.state_id in dropped) != (new.state_id in dropped)
+        ):
+            same = False
+        elif task_id in before.net.index:
+            summary = before.net.is_summary[before.net.index[task_id]]
+            if summary and old.deadline != new.deadline:
+                same = False
+            elif not summary:
+                replaced[task_id] = _leaf(new, before.base.is_linked(task_id), new.state_id in queued)
+    start = _project_start(project, calendar)
+    net = before.base.with_tasks(replaced) if same and start == before.plan.start else None
+    return Schedule(net) if net is not None else schedule_of(project, calendar, now)
+
+
+def _project_start(project: Project, calendar: WorkingCalendar) -> int:
+    return calendar.next_working(minute_of(datetime.combine(project.start_day, time())))
 
 
 def computed_dates(schedule: Schedule, tasks: Mapping[str, Task], calendar: WorkingCalendar) -> dict[str, dict[str, object]]:

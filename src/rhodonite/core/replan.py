@@ -21,7 +21,7 @@ def replanned(plan: Plan, status: datetime) -> Edits:
     start before the status day starts no earlier than it. A pin that is past moves to the status day. The rest follows
     by its links.
     """
-    ahead = Schedule(plan.schedule.net, minute_of(status))
+    ahead = Schedule(plan.forecast.base, minute_of(status))
     edits: Edits = {}
     for index, row in enumerate(ahead.plan.tasks):
         times = ahead.times(index)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from .calendars import WorkingCalendar
@@ -54,7 +54,6 @@ def ripple(before: Schedule, after: Schedule) -> Ripple:
     """
     calendar = after.plan.calendars[after.plan.calendar]
     moves = moves_between(before, after, calendar)
-    tasks = {task.id: task for task in (*before.plan.tasks, *after.plan.tasks)}
     critical_before, critical_after = _critical(before), _critical(after)
     missed_before, missed_after = _missed(before), _missed(after)
     known = before.net.index.keys() & after.net.index.keys()
@@ -63,7 +62,7 @@ def ripple(before: Schedule, after: Schedule) -> Ripple:
         moved=moves,
         finish_before=before.finish,
         finish_after=after.finish,
-        milestones=[move for move in moves if tasks[move.task].milestone],
+        milestones=[move for move in moves if _is_milestone(move.task, before, after)],
         deadlines_missed=_ordered(missed_after - missed_before, after),
         deadlines_met=_ordered((missed_before - missed_after) & known, after),
         pins_contradicted=_ordered(broken, after),
@@ -72,26 +71,44 @@ def ripple(before: Schedule, after: Schedule) -> Ripple:
     )
 
 
+def _is_milestone(task: str, before: Schedule, after: Schedule) -> bool:
+    one = after if task in after.net.index else before
+    return one.plan.tasks[one.net.index[task]].milestone
+
+
 def moves_between(before: Schedule, after: Schedule, calendar: WorkingCalendar) -> list[Move]:
     """The tasks whose dates differ, the largest moves first, then by start and id."""
-    old = _dates(before)
-    new = _dates(after)
     found = []
-    for task in old.keys() | new.keys():
-        was, now = old.get(task, (None, None)), new.get(task, (None, None))
+    for task, was, now in _pairs(before, after):
         if was != now:
             found.append(Move(task, was[0], was[1], now[0], now[1], _by(was, now, calendar)))
     found.sort(key=lambda move: (-abs(move.by), move.start_after or 0, move.task))
     return found
 
 
-def _dates(schedule: Schedule) -> dict[str, tuple[int | None, int | None]]:
+Span = tuple[int | None, int | None]
+
+
+def _pairs(before: Schedule, after: Schedule) -> Iterable[tuple[str, Span, Span]]:
+    """Each task with its start and finish in both."""
+    if before.net.index is after.net.index:  # one network: the same tasks in the same order
+        old, new = zip(before.starts, before.finishes, strict=True), zip(after.starts, after.finishes, strict=True)
+        for task, was, now, above in zip(after.plan.tasks, old, new, after.net.is_summary, strict=True):
+            if was != now and not above:
+                yield task.id, was, now
+        return
+    was_at, now_at = _dates(before), _dates(after)
+    for name in was_at.keys() | now_at.keys():
+        yield name, was_at.get(name, (None, None)), now_at.get(name, (None, None))
+
+
+def _dates(schedule: Schedule) -> dict[str, Span]:
     summary = schedule.net.is_summary
     rows = zip(schedule.plan.tasks, schedule.starts, schedule.finishes, summary, strict=True)
     return {task.id: (start, finish) for task, start, finish, above in rows if not above}
 
 
-def _by(was: tuple[int | None, int | None], now: tuple[int | None, int | None], calendar: WorkingCalendar) -> int:
+def _by(was: Span, now: Span, calendar: WorkingCalendar) -> int:
     for one in (1, 0):
         old, new = was[one], now[one]
         if old is not None and new is not None and old != new:

@@ -97,7 +97,8 @@ class Schedule:
     """
 
     def __init__(self, plan: PlanInput | Network, status: int | None = None) -> None:
-        self.net = plan if isinstance(plan, Network) else Network(plan)
+        self.base = plan if isinstance(plan, Network) else Network(plan)
+        self.net = self.base  # or a copy, where links out of summary tasks follow the first of the tasks below
         self.plan = self.net.plan
         self.status = status
         self._project = self.plan.calendars[self.plan.calendar]
@@ -143,6 +144,12 @@ class Schedule:
         self._pins: dict[int, int] = {}
         for n in net.particular:
             role, task = net.role[n], net.tasks[net.task_of[n]]
+            if task.constraint == "start_no_earlier" and role == LEAF and task.deadline is None and not task.percent:
+                if task.planned_start is None and task.actual_start is None and task.at is not None:  # by far the most
+                    bound = net.calendars[n].position(task.at)
+                    if bound > self._floor[n]:
+                        self._floor[n], self._cause[n] = bound, _CONSTRAINT
+                    continue
             if role == CLOSING:
                 self._floor[n] = -FAR
             if task.at is not None or task.deadline is not None:
@@ -609,6 +616,10 @@ class Schedule:
         total = self.total[index]
         return total is not None and total <= self.plan.critical_limit
 
+    def late_finish(self, index: int) -> int:
+        """How late a task that is dated may finish, by its index; not for summary tasks."""
+        return self._late_minute(2 * self.net.finish_node[index] + 1)
+
     def times(self, index: int) -> Times | None:
         """The dates of a task by its index; None where it is undated."""
         start, finish, total = self.starts[index], self.finishes[index], self.total[index]
@@ -680,11 +691,10 @@ class Schedule:
         net = self.net
         for n in sorted(self._pins):
             found += self._broken_links(n)
-        for i, task in enumerate(net.tasks):
-            finish, start = self.finishes[i], self.starts[i]
-            if finish is None or start is None:
+        for task, start, finish, n in zip(net.tasks, self.starts, self.finishes, net.finish_node, strict=True):
+            if finish is None or start is None or (task.at is None and task.deadline is None):
                 continue
-            calendar = net.calendars[net.finish_node[i]] if net.finish_node[i] >= 0 else self._project
+            calendar = net.calendars[n] if n >= 0 else self._project
             if task.at is not None and task.constraint.endswith("no_later"):
                 late = calendar.between(task.at, start if task.constraint == "start_no_later" else finish)
                 if late > 0:

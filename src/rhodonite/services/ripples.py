@@ -17,7 +17,7 @@ from ..core.calendars import WorkingCalendar, datetime_of, minute_of
 from ..core.dates import say_day
 from ..core.model import Link, Project, Task
 from ..core.plan import Plan
-from ..core.planning import PLANNING_FIELDS, computed_dates, schedule_of
+from ..core.planning import PLANNING_FIELDS, computed_dates, follow, schedule_of
 from ..core.ripple import Ripple, ripple
 from ..core.schedule import Schedule
 from ..store import tasks as task_rows
@@ -92,7 +92,7 @@ def reschedule(
     if project is None and calendar is None and not _concerns_planning(plan, log):
         return
     tasks = {**plan.tasks, **log.tasks}
-    after = schedule_of(now, hours, tasks)
+    after = follow(plan.schedule, now, hours, plan.tasks, tasks, log.tasks)
     consent = actor.consent
     if consent is not None:
         if consent.kind == "ask" or consent.revision != log.revision - 1:
@@ -145,7 +145,7 @@ def _show_first(
 def preview(plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
     """What changed tasks would carry on. Raises RuleError as ``reschedule`` does."""
     tasks = {**plan.tasks, **changed}
-    after = schedule_of(plan.project, plan.calendar, tasks)
+    after = follow(plan.schedule, plan.project, plan.calendar, plan.tasks, tasks, changed)
     return _answer(plan, changed, tasks, ripple(plan.schedule, after), _waiting(plan, changed, after), revision)
 
 

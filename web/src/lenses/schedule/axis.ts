@@ -74,6 +74,7 @@ export function makeAxis(bare: ReturnType<typeof daysOf>, pixels: number): Axis 
     days.push({ ...day, x, width });
     x += width;
   }
+  const byIso = new Map(days.map((day, index) => [day.iso, index]));
   const first = days[0]?.date ?? new Date();
   const at = (index: number) => days[Math.max(0, Math.min(days.length - 1, index))] as Day;
   const span = (day: Day): [number, number] =>
@@ -94,6 +95,14 @@ export function makeAxis(bare: ReturnType<typeof daysOf>, pixels: number): Axis 
     pixels,
     scale: scaleOf(pixels),
     x: (moment) => {
+      // text in ISO form is looked up as it is: thousands of bars are placed while a schedule scrolls
+      const known = typeof moment === "string" ? byIso.get(moment.slice(0, 10)) : undefined;
+      if (known !== undefined && typeof moment === "string") {
+        const day = at(known);
+        const [open, close] = span(day);
+        const clock = moment.length > 10 ? minutes(moment.slice(11, 16)) : 0;
+        return day.x + day.width * Math.max(0, Math.min(1, (clock - open) / Math.max(1, close - open)));
+      }
       const date = typeof moment === "string" ? parseISO(moment) : moment;
       const index = differenceInCalendarDays(date, first);
       if (index < 0) return 0;

@@ -31,6 +31,7 @@ export const Bar = memo(function Bar({
   seenFrom,
   ghost,
   percent,
+  hot,
 }: {
   row: TaskRow;
   axis: Axis;
@@ -41,11 +42,13 @@ export const Bar = memo(function Bar({
   ghost: Ghost | null;
   /** while percent done is dragged: what it would be */
   percent: number | null;
+  /** under the pointer, or where the keyboard is: only then there is something to take hold of but the bar itself */
+  hot: boolean;
 }) {
   const svg = "pointer-events-none absolute top-0 left-0 overflow-visible";
   if (!place)
     return ghost ? (
-      <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
+      <svg className={svg} width={1} height={ROW} aria-hidden="true">
         <GhostBar ghost={ghost} point={row.kind === "milestone"} />
       </svg>
     ) : null;
@@ -55,7 +58,7 @@ export const Bar = memo(function Bar({
   const open = canEdit && !row.is_summary;
   return (
     <>
-      <svg className={svg} width={axis.width} height={ROW} aria-hidden="true">
+      <svg className={svg} width={1} height={ROW} aria-hidden="true">
         <Tail row={row} axis={axis} right={right} />
         <Agreed row={row} axis={axis} />
         {milestone ? (
@@ -76,14 +79,14 @@ export const Bar = memo(function Bar({
         className={`absolute top-1 h-[21px] ${open ? "cursor-grab touch-none" : "cursor-pointer"}`}
         style={{ left: milestone ? x - 8 : x, width: milestone ? 16 : right - x }}
       />
-      {open && !milestone && !half && (
+      {hot && open && !milestone && !half && (
         <>
           {right - x > 26 && row.state_class !== "dropped" && (
             <div
               data-percent={row.id}
               data-hold="percent"
               title={`${row.percent} % done: drag to change`}
-              className="absolute top-[17px] h-[9px] w-[9px] cursor-col-resize touch-none opacity-0 [clip-path:polygon(50%_0,100%_100%,0_100%)] group-hover/bar:bg-ink group-hover/bar:opacity-100"
+              className="absolute top-[17px] h-[9px] w-[9px] cursor-col-resize touch-none bg-ink [clip-path:polygon(50%_0,100%_100%,0_100%)]"
               style={{ left: x + ((right - x) * (percent ?? row.percent)) / 100 - 4.5 }}
             />
           )}
@@ -95,7 +98,7 @@ export const Bar = memo(function Bar({
           />
         </>
       )}
-      {canEdit && !half && (
+      {hot && canEdit && !half && (
         <>
           <Knob row={row} end="start" left={(milestone ? x - 8 : x) - 13} />
           <Knob row={row} end="finish" left={(milestone ? x + 8 : right) + 5} />
@@ -112,7 +115,7 @@ function Knob({ row, end, left }: { row: TaskRow; end: "start" | "finish"; left:
       data-hold={`link-${end}`}
       data-knob={`${row.id} ${end}`}
       title={`Drag to the task that waits for the ${end} of “${row.title}”`}
-      className="absolute top-[10.5px] z-[6] size-2 cursor-crosshair touch-none border-[1.5px] border-rose bg-sheet opacity-0 group-hover/bar:opacity-100"
+      className="absolute top-[10.5px] z-[6] size-2 cursor-crosshair touch-none border-[1.5px] border-rose bg-sheet"
       style={{ left }}
     />
   );
@@ -248,9 +251,6 @@ function Label({
       fontSize="11"
       fill="var(--color-ink-2)"
       fontWeight={milestone ? 600 : 400}
-      stroke="var(--color-sheet)"
-      strokeWidth="3"
-      paintOrder="stroke"
     >
       {row.title}
       {row.held_reason ? ` · held: ${row.held_reason}` : ""}

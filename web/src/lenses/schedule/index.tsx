@@ -9,12 +9,11 @@ import { useRipple } from "../../data/ripple";
 import type { OutlineRow } from "../../data/rows";
 import { useScope } from "../../data/scope";
 import { Empty } from "../../parts/basics";
-import { sayFull } from "../../parts/say";
 import { type LensProps, visibleRows } from "../lens";
-import { type ColumnId, isComputed, saySlack } from "../outline/columns";
+import { type ColumnId, isComputed } from "../outline/columns";
 import type { RowActions } from "../outline/row";
 import { type Axis, daysOf, makeAxis, SCALES, scaleOf } from "./axis";
-import { type Ghost, pinned } from "./bar";
+import type { Ghost } from "./bar";
 import { HEAD, placeOf, ROW, typeOf } from "./geometry";
 import { AxisHead, Ground } from "./head";
 import { type LinkChoice, LinkForm, lagText, linkText } from "./link-form";
@@ -56,6 +55,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
   const [linking, setLinking] = useState<string | null>(null);
   const [choice, setChoice] = useState<LinkChoice | null>(null);
   const [why, setWhy] = useState<WhyAt | null>(null);
+  const [hovered, setHovered] = useState<string | null>(null);
   const wantsFocus = useRef(false);
   const open = useRipple();
   const ripple = open?.code === project.code ? open.ripple : null;
@@ -71,7 +71,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
     () => daysOf(project.calendar, addDays(span.from, -3), addDays(span.to, span.narrowed ? 3 : 75)),
     [project.calendar, span],
   );
-  const { columns, shown, setShown, grid, width, left } = useColumns(scroller);
+  const { columns, shown, setShown, grid, width, left, height } = useColumns(scroller);
   const { pixels, choose, fit, anchor } = useZoom(scroller, grid, days, span);
   const axis = useMemo(() => makeAxis(days, pixels), [days, pixels]);
   const today = isoDay(now);
@@ -366,6 +366,10 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   function hover(event: React.PointerEvent) {
     clearTimeout(timer.current);
+    const over = (event.target as Element)
+      .closest?.<HTMLElement>("[data-cell=bar]")
+      ?.closest<HTMLElement>("[data-row]");
+    setHovered(over?.dataset.row ?? null);
     const target = (event.target as Element).closest?.(
       "[data-hold=move], [data-cell=start], [data-cell=finish], [data-cell=slack]",
     );
@@ -384,6 +388,8 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
   const seen = useMemo(() => ({ from: left - 200, to: left + width + 200 }), [left, width]);
   const total = virtual.getTotalSize();
   const items = virtual.getVirtualItems();
+  const ground = Math.max(0, Math.min(height, total) - HEAD);
+  const firstRow = items[0]?.index ?? 0;
   const linkFrom = linking ? rows.find((one) => one.row.id === linking)?.row : null;
   const whyRow = why && rows.find((one) => one.row.id === why.id)?.row;
   return (
@@ -407,15 +413,16 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
         onClick={pickLink}
       >
         <div style={{ width: grid + axis.width, height: total, position: "relative" }}>
-          <svg
-            className="pointer-events-none absolute"
-            style={{ left: grid, top: HEAD }}
-            width={axis.width}
-            height={Math.max(0, total - HEAD)}
+          {/* the ground is the same at every height, so it need not scroll up and down */}
+          <div
+            className="pointer-events-none sticky h-0"
+            style={{ top: HEAD, width: grid + axis.width }}
             aria-hidden="true"
           >
-            <Ground axis={axis} height={total - HEAD} seen={seen} today={today} nowX={nowX} />
-          </svg>
+            <svg className="absolute top-0" style={{ left: grid }} width={axis.width} height={ground}>
+              <Ground axis={axis} height={ground} seen={seen} today={today} nowX={nowX} />
+            </svg>
+          </div>
           {/* over the heads of the columns, and no part of the grid */}
           <div className="sticky top-0 left-0 z-30 h-0" style={{ width: grid }}>
             <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
@@ -480,7 +487,6 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     grid={grid}
                     project={project}
                     axis={axis}
-                    place={placeOf(one.row, axis)}
                     seenFrom={left}
                     ghost={drag || ripple ? ghostOf(one.row) : null}
                     percent={drag?.how === "percent" && drag.id === one.row.id ? percentAt(one.row, drag, axis) : null}
@@ -489,9 +495,9 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     refused={isAt ? refused : undefined}
                     opened={opened === one.row.id}
                     linking={linking === one.row.id}
+                    hovered={hovered === one.row.id}
                     canEdit={canEdit}
                     now={now}
-                    barWords={barWords(one.row, project.day_minutes)}
                     actions={actions}
                   />
                 );
@@ -500,22 +506,23 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
           </div>
           <svg
             className="pointer-events-none absolute z-[5] overflow-visible"
-            style={{ left: grid, top: HEAD, clipPath: `inset(-8px 0 0 ${left}px)` }}
+            style={{ left: grid, top: HEAD + firstRow * ROW }}
             width={axis.width}
-            height={Math.max(0, total - HEAD)}
+            height={items.length * ROW}
             aria-hidden="true"
           >
             <Links
               edges={edges}
               rows={rows}
               axis={axis}
-              first={items[0]?.index ?? 0}
+              first={firstRow}
               last={items.at(-1)?.index ?? 0}
               chosen={choice ? `${choice.from.id} ${choice.to.id} ${choice.was}` : null}
             />
             {drag?.how.startsWith("link") && (
               <path
                 d={`M${drag.from},${(rows.findIndex((one) => one.row.id === drag.id) + 0.5) * ROW}L${drag.x},${drag.y}`}
+                transform={`translate(0 ${-firstRow * ROW})`}
                 stroke="var(--color-rose)"
                 strokeWidth="2"
               />
@@ -548,23 +555,6 @@ function wordsOf(link: TaskRow["waits_for"][number], rows: OutlineRow[], project
   return number === undefined
     ? null
     : linkText(link.type, number, lagText(link.lag ?? 0, link.elapsed ?? false, project));
-}
-
-/** What a bar shows, for those who hear it. */
-function barWords(row: TaskRow, dayMinutes: number): string {
-  if (!row.start && !row.finish) return `${row.title}: no dates. Press D to date it`;
-  const slack = saySlack(row, dayMinutes);
-  const name = row.held_reason ? `${row.title} · held: ${row.held_reason}` : row.title;
-  return [
-    `${name}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
-    `${row.percent} % done`,
-    row.critical ? "critical" : slack && `slack ${slack}`,
-    pinned(row) && "pinned",
-    row.late_days > 0 && "late",
-    row.waits && `waits for ${row.waits}`,
-  ]
-    .filter(Boolean)
-    .join(", ");
 }
 
 function percentAt(row: TaskRow, drag: Drag, axis: Axis): number | null {

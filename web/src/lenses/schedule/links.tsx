@@ -1,5 +1,6 @@
 /** Links between bars: the vein heavy and black, the others hairlines. Only those with an end in sight are drawn. */
 import { memo, useMemo } from "react";
+import type { TaskRow } from "../../data/api";
 import type { OutlineRow } from "../../data/rows";
 import type { Axis } from "./axis";
 import { type LinkType, linkPath, placeOf, ROW } from "./geometry";
@@ -52,33 +53,54 @@ export const Links = memo(function Links({
     (edge) => (edge.from >= first && edge.from <= last) || (edge.to >= first && edge.to <= last),
   );
   return (
-    <>
+    // drawn from the first row in sight, so that the browser need not hold a picture as high as all rows
+    <g transform={`translate(0 ${-first * ROW})`}>
       {seen.map((edge) => {
-        const a = rows[edge.from]?.row;
-        const b = rows[edge.to]?.row;
-        const from = a && placeOf(a, axis);
-        const to = b && placeOf(b, axis);
-        if (!from || !to) return null;
-        const y = (index: number) => index * ROW + ROW / 2;
-        const { d, head } = linkPath(edge.type, from, y(edge.from), to, y(edge.to));
         const key = `${edge.fromId} ${edge.toId} ${edge.type}`;
-        const colour = key === chosen ? "var(--color-rose)" : edge.critical ? "var(--color-ink)" : "var(--color-ink-3)";
         return (
-          <g key={key} fill="none" stroke={colour} strokeWidth={key === chosen || edge.critical ? 2 : 1}>
-            <path d={d} />
-            <path d={head} />
-            <path
-              d={d}
-              data-link={key}
-              stroke="transparent"
-              strokeWidth="9"
-              className="pointer-events-auto cursor-pointer"
-            >
-              <title>{`“${b.title}” waits for “${a.title}”. Click to change the link`}</title>
-            </path>
-          </g>
+          <Line
+            key={key}
+            id={key}
+            edge={edge}
+            from={rows[edge.from]?.row}
+            to={rows[edge.to]?.row}
+            axis={axis}
+            chosen={key === chosen}
+          />
         );
       })}
-    </>
+    </g>
+  );
+});
+
+const middle = (index: number) => index * ROW + ROW / 2;
+
+const Line = memo(function Line({
+  id,
+  edge,
+  from,
+  to,
+  axis,
+  chosen,
+}: {
+  id: string;
+  edge: Edge;
+  from: TaskRow | undefined;
+  to: TaskRow | undefined;
+  axis: Axis;
+  chosen: boolean;
+}) {
+  const a = from && placeOf(from, axis);
+  const b = to && placeOf(to, axis);
+  if (!a || !b) return null;
+  const { d, head } = linkPath(edge.type, a, middle(edge.from), b, middle(edge.to));
+  const colour = chosen ? "var(--color-rose)" : edge.critical ? "var(--color-ink)" : "var(--color-ink-3)";
+  return (
+    <g fill="none" stroke={colour} strokeWidth={chosen || edge.critical ? 2 : 1}>
+      <path d={d + head} />
+      <path d={d} data-link={id} stroke="transparent" strokeWidth="9" className="pointer-events-auto cursor-pointer">
+        <title>{`“${to.title}” waits for “${from.title}”. Click to change the link`}</title>
+      </path>
+    </g>
   );
 });

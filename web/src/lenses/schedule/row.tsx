@@ -1,12 +1,14 @@
 /** One row of the schedule: the task and its columns at the left, its bar at the right. */
 import { memo } from "react";
+import type { TaskRow } from "../../data/api";
 import type { OutlineRow } from "../../data/rows";
 import { Facet } from "../../parts/facet";
-import type { Column, ColumnId } from "../outline/columns";
+import { sayFull } from "../../parts/say";
+import { type Column, type ColumnId, saySlack } from "../outline/columns";
 import { type CellProps, OtherCell } from "../outline/row";
 import type { Axis } from "./axis";
-import { Bar, type Ghost } from "./bar";
-import { type Place, ROW } from "./geometry";
+import { Bar, type Ghost, pinned } from "./bar";
+import { placeOf, ROW } from "./geometry";
 
 interface Props extends Omit<CellProps, "row" | "active"> {
   one: OutlineRow & { dim: boolean };
@@ -14,14 +16,13 @@ interface Props extends Omit<CellProps, "row" | "active"> {
   columns: Column[];
   grid: number;
   axis: Axis;
-  place: Place | null;
   seenFrom: number;
   ghost: Ghost | null;
   percent: number | null;
   active: ColumnId | "bar" | null;
   opened: boolean;
   linking: boolean;
-  barWords: string;
+  hovered: boolean;
 }
 
 export const ScheduleRow = memo(function ScheduleRow(props: Props) {
@@ -71,22 +72,40 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
         role="gridcell"
         tabIndex={active === "bar" ? 0 : -1}
         data-cell="bar"
-        aria-label={props.barWords}
-        className={`group/bar relative flex-none border-b border-rule/60 outline-offset-[-2px] ${
+        aria-label={barWords(row, props.project.day_minutes)}
+        className={`relative flex-none border-b border-rule/60 outline-offset-[-2px] ${
           opened || linking ? "bg-rose-soft/50" : ""
-        } ${active ? "hover:bg-transparent" : ""}`}
+        } ${active ? "" : ""}`}
         style={{ width: axis.width }}
       >
         <Bar
           row={row}
           axis={axis}
-          place={props.place}
+          place={placeOf(row, axis)}
           canEdit={canEdit}
           seenFrom={props.seenFrom}
           ghost={props.ghost}
           percent={props.percent}
+          hot={props.hovered || active === "bar"}
         />
       </div>
     </div>
   );
 });
+
+/** What a bar shows, for those who hear it. */
+function barWords(row: TaskRow, dayMinutes: number): string {
+  if (!row.start && !row.finish) return `${row.title}: no dates. Press D to date it`;
+  const slack = saySlack(row, dayMinutes);
+  const name = row.held_reason ? `${row.title} · held: ${row.held_reason}` : row.title;
+  return [
+    `${name}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
+    `${row.percent} % done`,
+    row.critical ? "critical" : slack && `slack ${slack}`,
+    pinned(row) && "pinned",
+    row.late_days > 0 && "late",
+    row.waits && `waits for ${row.waits}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
+}

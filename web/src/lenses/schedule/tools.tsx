@@ -18,15 +18,15 @@ const read = (): ColumnId[] => {
 /** The columns that are shown, the width of all of them with the title, and the part of the schedule in view. */
 export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
   const [shown, set] = useState(read);
-  const [view, setView] = useState({ left: 0, width: 1280 });
+  const [view, setView] = useState({ left: 0, width: 1280, height: 600 });
   useLayoutEffect(() => {
     const node = scroller.current;
     if (!node) return;
     const look = () =>
       setView((now) =>
-        now.left === node.scrollLeft && now.width === node.clientWidth
+        now.left === node.scrollLeft && now.width === node.clientWidth && now.height === node.clientHeight
           ? now
-          : { left: node.scrollLeft, width: node.clientWidth },
+          : { left: node.scrollLeft, width: node.clientWidth, height: node.clientHeight },
       );
     look();
     const watch = new ResizeObserver(look);
@@ -55,7 +55,7 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
   const title = Math.max(190, Math.min(300, width * 0.21));
   const grid = Math.round(title + columns.reduce((sum, one) => sum + one.width, 0) + 8);
   const setShown = (id: ColumnId) => set((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now, id]));
-  return { columns, shown, setShown, grid, width, left: view.left };
+  return { columns, shown, setShown, grid, width, left: view.left, height: view.height };
 }
 
 export function ChooseColumns({ shown, setShown }: { shown: ColumnId[]; setShown: (id: ColumnId) => void }) {
