@@ -25,13 +25,36 @@ def choose_file(page: Page) -> None:
     page.get_by_text("cannot be read.").wait_for()
 
 
+def show_vein(page: Page) -> None:
+    """All work in the window, with the vein in sight."""
+    page.get_by_role("button", name="fit", exact=True).click()
+    page.evaluate("document.querySelector('[role=treegrid]').closest('.overflow-auto').scrollTop = 500")
+
+
+def move_a_bar(page: Page) -> None:
+    """Drag a bar by three weeks, and stop at what that carries on."""
+    page.get_by_role("button", name="fit", exact=True).click()
+    page.evaluate("document.querySelector('[role=treegrid]').closest('.overflow-auto').scrollTop = 300")
+    page.wait_for_timeout(400)
+    box = page.get_by_role("row").filter(has_text="Lift the lens").locator("[data-bar]").bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 4, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 122, box["y"] + 10, steps=8)
+    page.mouse.up()
+    page.get_by_role("dialog").wait_for()
+    page.mouse.move(640, 20)
+
+
 PICTURES = {
     "work": ("/work", None),
     "brief": ("/p/LAN/brief", lambda page: page.locator("figure svg").wait_for()),
     "outline": ("/p/LAN/outline", None),
     "folio": ("/p/LAN/outline", open_task),
     "board": ("/p/LAN/board", None),
-    "schedule": ("/p/LAN/schedule", None),
+    "schedule": ("/p/LAN/schedule", show_vein),
+    "ripple": ("/p/LAN/schedule", move_a_bar),
+    "planning": ("/p/LAN/planning", None),
     "desk": ("/desk", None),
     "import": ("/p/MIL/import", choose_file),
     "settings": ("/p/LAN/settings", None),

@@ -54,6 +54,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/shift"): {"task_id": "{task_id}", "start": "2027-04-05"},
     ("POST", "/api/projects/{code}/soundness/mend"): {"kind": "undated", "ids": ["{task_id}"]},
     ("POST", "/api/subscriptions"): {"code": None},
+    ("POST", "/api/projects/{code}/calendar/preview"): {"week": {"mon": [["09:00", "17:00"]]}, "month": "2027-03-01"},
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
     ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
@@ -64,6 +65,7 @@ BODIES: dict[tuple[str, str], Any] = {
 }
 QUERIES = {
     ("GET", "/api/find"): "?text=glass",
+    ("GET", "/api/holidays"): "?country=GB&first=2027&last=2028",
     ("GET", "/api/project-codes"): "?name=Glass",
     ("GET", "/api/projects/{code}/waits-for"): "?text=1",
     ("GET", "/api/projects/{code}/compare"): "?first={plan_id}",

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from typing import Any
 
 import pytest
 from icalendar import Calendar
 
 from rhodonite.core.model import Person
+from rhodonite.services.context import Clock
 from tests.api.test_transfer import upload
 from tests.conftest import Caller
 
@@ -276,3 +278,41 @@ def test_a_withdrawn_calendar_answers_no_more(chain: Caller) -> None:
     chain("DELETE", f"/subscriptions/{mine['id']}")
     chain("GET", path, expect=404)
     chain("DELETE", f"/subscriptions/{mine['id']}", expect=404)
+
+
+def test_public_holidays_of_many_countries(ines: Caller) -> None:
+    countries = {one["code"]: one["regions"] for one in ines("GET", "/holidays/countries")}
+    assert len(countries) > 100
+    assert "SCT" in countries["GB"]
+    days = {one["day"]: one["name"] for one in ines("GET", "/holidays?country=GB&region=SCT&first=2027&last=2027")}
+    assert days["2027-11-30"] == "Saint Andrew's Day"
+    assert "not known" in ines("GET", "/holidays?country=XX&first=2027&last=2027", expect=422)["detail"]
+    assert "at most" in ines("GET", "/holidays?country=GB&first=2027&last=2099", expect=422)["detail"]
+
+
+def test_a_month_is_previewed_before_the_calendar_is_saved(ines: Caller) -> None:
+    body = {
+        "week": {"mon": [["09:00", "13:00"]]},
+        "exceptions": [{"from": "2027-03-08", "to": "2027-03-08", "name": "Fair"}],
+        "month": "2027-03-05",
+    }
+    days = ines("POST", "/projects/LAN/calendar/preview", body)
+    assert [(one["day"], one["minutes"]) for one in days if one["minutes"]] == [
+        ("2027-03-01", 240), ("2027-03-15", 240), ("2027-03-22", 240), ("2027-03-29", 240),
+    ]  # fmt: skip
+    assert days[7]["name"] == "Fair"
+
+
+def test_what_has_changed_since_a_day(chain: Caller, clock: Clock) -> None:
+    chain.add("Old", start="2027-03-15", duration="1 d")
+    clock.set(datetime(2027, 3, 18, 10, 0))
+    chain.edit(chain.rows()["Cure"], duration="3 d")
+    chain.edit(chain.rows()["Old"], duration="2 d")
+    chain.add("New", duration="1 d")
+    clock.set(datetime(2027, 3, 19, 10, 0))
+    found = chain("GET", "/projects/LAN/compare?first=2027-03-18")
+    assert (found["finish_before"][:10], found["finish"][:10]) == ("2027-03-24", "2027-03-25")
+    assert [(one["title"], one["kind"], one["minutes"] // 450, one["effect"] // 450) for one in found["tasks"]] == [
+        ("Cure", "moved", 1, 1), ("Done", "moved", 1, 1), ("Old", "moved", 1, 0), ("New", "added", 0, 0),
+    ]  # fmt: skip
+    assert chain("GET", "/projects/LAN/compare?first=2027-03-19")["tasks"] == []

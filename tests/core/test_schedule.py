@@ -183,6 +183,16 @@ def test_a_linked_task_without_a_duration_lasts_a_day_and_one_without_anything_i
     assert schedule.times(schedule.net.index["loose"]) is None
 
 
+def test_a_date_set_by_hand_may_lie_before_the_project_where_the_plan_says_so() -> None:
+    early = task("b", 1, parent_id="S", constraint="start_no_earlier", at=minute_of(at("3-03")))
+    tasks = (task("S"), early, task("c", 1, parent_id="S"), task("d", 1))
+    bound, free = (Schedule(plan(*tasks, links="S>d", before_start=one)) for one in (False, True))
+    assert dates(bound, "b")[0] == at("3-08")
+    assert dates(free, "b")[0] == at("3-03")
+    assert dates(free, "c")[0] == at("3-08")  # nobody set its start
+    assert dates(Schedule(plan(*tasks, before_start=True), minute_of(at("3-09"))), "b")[0] == at("3-09")
+
+
 def test_the_forecast_keeps_what_is_done_and_puts_the_rest_behind_today() -> None:
     done = task("a", 2, actual_start=minute_of(at("3-08")), actual_finish=minute_of(at("3-11 12:00")), percent=100)
     running = task("b", 4, actual_start=minute_of(at("3-11 14:00")), percent=25)

@@ -102,6 +102,7 @@ def test_a_holiday_moves_the_finish(sit: Callable[..., Desk], made: Made) -> Non
     page.get_by_label("First day").fill("2027-03-19")
     page.get_by_label("Name", exact=True).last.fill("Harbour day")
     page.get_by_role("button", name="Save the calendar").click()
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to one").click()
     saved(desk)
     desk.go(f"/p/{made.code}/outline")
     expect(desk.cell("A", "finish")).to_have_text("23 Mar")

@@ -55,6 +55,7 @@ class DifferenceOut(BaseModel):
     start: datetime | None
     finish: datetime | None
     minutes: int = Field(description="Working minutes by which it finishes later")
+    effect: int = Field(description="How many of them reach the finish of the project")
 
 
 class ComparisonOut(BaseModel):
@@ -131,7 +132,7 @@ def delete_agreed(code: str, plan_id: str, use: Using) -> list[AgreedOut]:
 
 @router.get("/projects/{code}/compare", openapi_extra=needs("see"))
 def compare(code: str, use: Using, first: str, second: str = agreed.NOW) -> ComparisonOut:
-    """Two agreed plans side by side; “now” is the plan as it stands."""
+    """Two plans side by side: the id of an agreed plan, a day (the plan as it stood when it began), or “now”."""
     found = use.read(agreed.compare, code, first, second)
     return ComparisonOut(
         finish_before=found.finish_before,
@@ -148,6 +149,7 @@ def compare(code: str, use: Using, first: str, second: str = agreed.NOW) -> Comp
                 start=one.after.start if one.after else None,
                 finish=one.after.finish if one.after else None,
                 minutes=one.by,
+                effect=one.effect,
             )
             for one in found.differences
         ],

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
+from types import MappingProxyType
 
 from .calendars import WorkingCalendar
 
@@ -36,13 +37,19 @@ class AgreedPlan:
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """How a task stands in two plans. ``by`` is the working minutes by which the second finishes later; ``kind`` says
-    whether it moved, or stands in one of the two only."""
+    """How a task stands in two plans.
+
+    Attributes:
+        by: working minutes by which the second finishes later.
+        effect: how many of them reach the finish of the project, for the task has no slack to take them up.
+        kind: whether it moved, or stands in one of the two only.
+    """
 
     task_id: str
     before: AgreedTask | None
     after: AgreedTask | None
     by: int
+    effect: int
     kind: str
 
 
@@ -61,22 +68,34 @@ def agreed_finish(tasks: Mapping[str, AgreedTask]) -> datetime | None:
     return max((task.finish for task in tasks.values() if task.finish is not None), default=None)
 
 
-def differences(before: Mapping[str, AgreedTask], after: Mapping[str, AgreedTask], calendar: WorkingCalendar) -> list[Difference]:
-    """The tasks that differ between two plans, those that finish later by most first. Summary tasks are left out."""
+def differences(
+    before: Mapping[str, AgreedTask],
+    after: Mapping[str, AgreedTask],
+    calendar: WorkingCalendar,
+    slack: Mapping[str, int | None] = MappingProxyType({}),
+) -> list[Difference]:
+    """The tasks that differ between two plans, those with the most effect on the finish first, then those that finish
+    later by most. Summary tasks are left out.
+
+    Args:
+        slack: total slack of each task now, in working minutes; one that is not named has none.
+    """
     found = []
     for task_id in before.keys() | after.keys():
         old, new = before.get(task_id), after.get(task_id)
         if (old or new).is_summary:  # type: ignore[union-attr]
             continue
         if old is None or new is None:
-            found.append(Difference(task_id, old, new, 0, "added" if old is None else "gone"))
+            found.append(Difference(task_id, old, new, 0, 0, "added" if old is None else "gone"))
         elif (old.start, old.finish, old.duration, old.effort) != (new.start, new.finish, new.duration, new.effort):
-            found.append(Difference(task_id, old, new, variance(new.finish, old.finish, calendar) or 0, "moved"))
+            by = variance(new.finish, old.finish, calendar) or 0
+            effect = max(0, by - max(0, slack.get(task_id, 0) or 0))
+            found.append(Difference(task_id, old, new, by, effect, "moved"))
 
-    def order(one: Difference) -> tuple[bool, int, datetime, str]:
+    def order(one: Difference) -> tuple[bool, int, int, datetime, str]:
         stands = one.after or one.before
         start = stands.start if stands else None
-        return one.kind != "moved", -one.by, start or datetime.max, one.task_id
+        return one.kind != "moved", -one.effect, -one.by, start or datetime.max, one.task_id
 
     found.sort(key=order)
     return found

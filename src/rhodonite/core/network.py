@@ -66,6 +66,7 @@ class PlanInput:
         calendar: the key of the project's calendar.
         milestones_close: where what a milestone waits for ends at closing time: True leaves it at that moment, False
             moves it, as any start, to the next working minute.
+        before_start: True where a task whose start or finish was set by hand may begin before the project does.
         critical_limit: working minutes of slack up to which a task counts as critical.
     """
 
@@ -75,6 +76,7 @@ class PlanInput:
     tasks: Sequence[PlanTask]
     links: Sequence[PlanLink] = ()
     milestones_close: bool = False
+    before_start: bool = False
     critical_limit: int = 0
 
 

@@ -47,7 +47,9 @@ def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, 
         for task in living.values()
         if task.id in taking_part
     ]
-    return PlanInput(_project_start(project, calendar), CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True)
+    return PlanInput(
+        _project_start(project, calendar), CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True, before_start=True
+    )
 
 
 def _minute(at: datetime | None) -> int | None:

@@ -142,12 +142,13 @@ class Schedule:
         self._ceiling: dict[int, int] = {}
         self._work = net.work
         self._pins: dict[int, int] = {}
+        early = plan.before_start and not self._by_status
         for n in net.particular:
             role, task = net.role[n], net.tasks[net.task_of[n]]
             if task.constraint == "start_no_earlier" and role == LEAF and task.deadline is None and not task.percent:
                 if task.planned_start is None and task.actual_start is None and task.at is not None:  # by far the most
                     bound = net.calendars[n].position(task.at)
-                    if bound > self._floor[n]:
+                    if bound > self._floor[n] or early:
                         self._floor[n], self._cause[n] = bound, _CONSTRAINT
                     continue
             if role == CLOSING:
@@ -156,8 +157,19 @@ class Schedule:
                 self._constrain(n, role, task)
             if role == LEAF:
                 self._settle_progress(n, task)
+        if early:
+            self._open_early()
         self._special = self._pins.keys() | self._fixed | self._started
         self._special |= {n for n in net.particular if self._elapsed(n)}
+
+    def _open_early(self) -> None:
+        """Let summary tasks open as early as any task below them was set by hand."""
+        for n, role in enumerate(self.net.role):
+            if role == OPENING:
+                nodes = self._nodes_below(self.net.task_of[n])
+                first = min((self.net.calendars[m].minute(self._floor[m] | 1) for m in nodes), default=None)
+                if first is not None:
+                    self._floor[n] = min(self._floor[n], self.net.calendars[n].position(first))
 
     def _constrain(self, n: int, role: int, task: PlanTask) -> None:
         calendar, kind = self.net.calendars[n], task.constraint
@@ -172,7 +184,7 @@ class Schedule:
                     self._lower(n, self._finish_of_last_start(n, task.at, last) if on_start else last)
             elif role == LEAF:
                 bound = bound if on_start else self._back(n, task.at, bound)
-                if bound > self._floor[n]:
+                if bound > self._floor[n] or (self.plan.before_start and not self._by_status):
                     self._floor[n], self._cause[n] = bound, _CONSTRAINT
             elif role == (OPENING if on_start else CLOSING) and bound > self._floor[n]:
                 self._floor[n], self._cause[n] = bound, _CONSTRAINT
@@ -316,11 +328,14 @@ class Schedule:
                 return
             self._forward()
 
-    def _first_below(self, index: int) -> int | None:
+    def _nodes_below(self, index: int) -> list[int]:
         net, below = self.net, list(self.net.below[index])
         for i in below:  # it grows while it is read
             below += net.below[i]
-        nodes = [net.start_node[i] for i in below if not net.below[i] and net.role[net.start_node[i]] == LEAF]
+        return [net.start_node[i] for i in below if not net.below[i] and net.role[net.start_node[i]] == LEAF]
+
+    def _first_below(self, index: int) -> int | None:
+        net, nodes = self.net, self._nodes_below(index)
         return min(nodes, key=lambda n: (self._minute(2 * n), net.tasks[net.task_of[n]].id), default=None)
 
     def _gives(self) -> list[int]:

@@ -43,6 +43,9 @@ class ProjectPart(Part):
         "opening",
         description="Where a milestone stands when what it waits for ends at closing time: at the next opening, or there",
     )
+    before_start: bool = Field(
+        False, description="True: a task whose start or finish was set by hand may begin before the project does"
+    )
     critical_slack: int = Field(0, description="Working minutes of total slack up to which a task is critical")
 
 
@@ -214,6 +217,7 @@ def to_plan(document: PlanFile, name: str = "plan") -> PlanInput:
         tasks=[_to_task(task) for task in document.tasks],
         links=[PlanLink(link.source, link.target, link.type, link.lag, link.elapsed) for link in document.links],
         milestones_close=document.project.milestones == "closing",
+        before_start=document.project.before_start,
         critical_limit=document.project.critical_slack,
     )
 
@@ -432,6 +436,7 @@ def write_plan(plan: PlanInput, name: str) -> PlanFile:
             start=datetime_of(plan.start),
             calendar=plan.calendar,
             milestones="closing" if plan.milestones_close else "opening",
+            before_start=plan.before_start,
             critical_slack=plan.critical_limit,
         ),
         calendars=[write_calendar(key, "", calendar) for key, calendar in plan.calendars.items()],

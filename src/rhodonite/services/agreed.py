@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import UTC, date, datetime, time
+from typing import Any
 
 from pymysql.cursors import Cursor
 
@@ -12,6 +13,8 @@ from ..core.agreed import AgreedPlan, AgreedTask, Difference, agreed_finish, dif
 from ..core.errors import RuleError
 from ..core.plan import Plan
 from ..store import agreed as agreed_rows
+from ..store import journal as journal_rows
+from ..store.database import from_json
 from .context import Actor, AlreadyDone, Missing, new_id, open_project, writing
 from .plans import PLANS
 
@@ -107,19 +110,55 @@ def _plan(cur: Cursor, project_id: str, plan_id: str) -> AgreedPlan:
 
 
 def compare(cur: Cursor, actor: Actor, code: str, first: str, second: str) -> Comparison:
-    """Two agreed plans side by side; ``"now"`` is the plan as it stands."""
+    """Two plans side by side: the id of an agreed plan, a day such as ``2027-03-10`` for the plan as it stood when that
+    day began, or ``"now"``."""
     project = open_project(cur, actor, code, "see")
     with PLANS.hold(cur, project, actor.clock.now()) as held:
         plan = held.plan
-        before, after = (_tasks(cur, project.id, one, plan) for one in (first, second))
+        before, after = (_tasks(cur, actor, project.id, one, plan) for one in (first, second))
         was, now = agreed_finish(before), agreed_finish(after)
-        found = differences(before, after, plan.calendar)
+        slack = {row.task.id: row.slack for row in plan.rows.values()}
+        found = differences(before, after, plan.calendar, slack)
         titles = {one.task_id: _named(plan, one.task_id) for one in found}
         return Comparison(was, now, variance(now, was, plan.calendar) or 0, found, titles)
 
 
-def _tasks(cur: Cursor, project_id: str, which: str, plan: Plan) -> Mapping[str, AgreedTask]:
-    return frozen(plan) if which == NOW else agreed_rows.agreed_tasks(cur, _plan(cur, project_id, which).id)
+def _tasks(cur: Cursor, actor: Actor, project_id: str, which: str, plan: Plan) -> Mapping[str, AgreedTask]:
+    if which == NOW:
+        return frozen(plan)
+    try:
+        day = date.fromisoformat(which)
+    except ValueError:
+        return agreed_rows.agreed_tasks(cur, _plan(cur, project_id, which).id)
+    return _as_on(cur, actor, project_id, day, plan)
+
+
+def _as_on(cur: Cursor, actor: Actor, project_id: str, day: date, plan: Plan) -> Mapping[str, AgreedTask]:
+    """The plan as it stood when a day began: what the journal says each field was before it was first changed since."""
+    since = datetime.combine(day, time()).replace(tzinfo=actor.clock.zone).astimezone(UTC).replace(tzinfo=None)
+    was: dict[str, dict[str, Any]] = {}
+    for subject, field, old in journal_rows.first_values_since(cur, project_id, since, _FROZEN_FIELDS):
+        was.setdefault(subject, {})[field] = from_json(old)
+    tasks = dict(frozen(plan))
+    for task_id, fields in was.items():
+        if "created" in fields:
+            tasks.pop(task_id, None)
+            continue
+        stands = plan.tasks.get(task_id)
+        now = tasks.get(task_id)
+        if stands is None or (now is None and fields.get("deleted_at", stands.deleted_at) is not None):
+            continue
+        if now is None or not now.is_summary:
+            values = {name: fields.get(name, getattr(stands, name)) for name in ("start", "finish", "duration", "effort")}
+            tasks[task_id] = AgreedTask(_moment(values["start"]), _moment(values["finish"]), values["duration"], values["effort"])
+    return tasks
+
+
+_FROZEN_FIELDS = ("created", "deleted_at", "start", "finish", "duration", "effort")
+
+
+def _moment(value: Any) -> datetime | None:
+    return datetime.fromisoformat(value) if isinstance(value, str) else value
 
 
 def _named(plan: Plan, task_id: str) -> tuple[int, str]:

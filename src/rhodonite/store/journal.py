@@ -122,6 +122,16 @@ def field_history(cur: Cursor, project_id: str, field: str) -> list[tuple[Any, .
     )
 
 
+def first_values_since(
+    cur: Cursor, project_id: str, since: datetime, fields: Collection[str]
+) -> list[tuple[str, str, str | None]]:
+    """(subject, field, old) of the first change of each field of each task after an instant: what it was then."""
+    sql = f"""SELECT j.subject_id, j.field, j.old FROM journal j JOIN (
+        SELECT MIN(id) AS id FROM journal WHERE project_id = %s AND subject = 'task' AND at >= %s
+        AND field IN ({places(len(fields))}) GROUP BY subject_id, field) f ON f.id = j.id"""
+    return [(row[0], row[1], row[2]) for row in fetch_all(cur, sql, (project_id, since, *fields))]
+
+
 def last_value_before(cur: Cursor, subject_id: str, field: str, value: str) -> str | None:
     """What a field was when it last became a value."""
     row = fetch_one(

@@ -617,7 +617,7 @@ export interface paths {
         };
         /**
          * Compare
-         * @description Two agreed plans side by side; “now” is the plan as it stands.
+         * @description Two plans side by side: the id of an agreed plan, a day (the plan as it stood when it began), or “now”.
          */
         get: operations["compare_api_projects__code__compare_get"];
         put?: never;
@@ -790,6 +790,66 @@ export interface paths {
         get: operations["read_calendar_api_calendars__secret__ics_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holidays/countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Countries
+         * @description The countries whose public holidays are known.
+         */
+        get: operations["list_countries_api_holidays_countries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holidays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Public Holidays
+         * @description The public holidays of a country in some years.
+         */
+        get: operations["public_holidays_api_holidays_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/calendar/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Month
+         * @description The working minutes of each day of a month. Nothing is changed.
+         */
+        post: operations["preview_month_api_projects__code__calendar_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1334,6 +1394,19 @@ export interface components {
             title: string;
         };
         /**
+         * CountryOut
+         * @description A country whose holidays are known.
+         */
+        CountryOut: {
+            /**
+             * Code
+             * @description ISO 3166, two letters
+             */
+            code: string;
+            /** Regions */
+            regions: string[];
+        };
+        /**
          * DeskItemOut
          * @description One task on the desk.
          */
@@ -1386,6 +1459,11 @@ export interface components {
              * @description Working minutes by which it finishes later
              */
             minutes: number;
+            /**
+             * Effect
+             * @description How many of them reach the finish of the project
+             */
+            effect: number;
         };
         /**
          * DispatchOut
@@ -1588,6 +1666,19 @@ export interface components {
             worker: string;
             /** Version */
             version: string;
+        };
+        /**
+         * HolidayOut
+         * @description A public holiday.
+         */
+        HolidayOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
         };
         /**
          * HorizonOut
@@ -1893,6 +1984,61 @@ export interface components {
             planned: number;
             /** Done */
             done: number | null;
+        };
+        /**
+         * PreviewDayOut
+         * @description One day of a month.
+         */
+        PreviewDayOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Minutes
+             * @description Working minutes
+             */
+            minutes: number;
+            /**
+             * Name
+             * @description Of the days that differ, where this is one
+             */
+            name: string | null;
+        };
+        /**
+         * PreviewIn
+         * @description A calendar that is not saved yet, and a day of the month to look at.
+         */
+        PreviewIn: {
+            /**
+             * Week
+             * @example {
+             *       "mon": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ],
+             *         [
+             *           "14:00",
+             *           "17:30"
+             *         ]
+             *       ]
+             *     }
+             */
+            week: {
+                [key: string]: string[][];
+            };
+            /**
+             * Exceptions
+             * @default []
+             */
+            exceptions: components["schemas"]["CalendarExceptionModel"][];
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
         };
         /**
          * PreviewOut
@@ -4555,6 +4701,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_countries_api_holidays_countries_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountryOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    public_holidays_api_holidays_get: {
+        parameters: {
+            query: {
+                country: string;
+                first: number;
+                last: number;
+                region?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolidayOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_month_api_projects__code__calendar_preview_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewDayOut"][];
                 };
             };
             /** @description Validation Error */

@@ -35,9 +35,15 @@ async function takeBack(from: Done): Promise<Done | null> {
   }
 }
 
+/** Resolves when what was done last has arrived, and is remembered: whoever sent it goes on a moment after it arrived. */
+async function settled() {
+  await allSent();
+  await new Promise((done) => setTimeout(done));
+}
+
 /** Take the last change back. */
 export async function undo() {
-  await allSent(); // what was done last may still be on its way
+  await settled();
   const last = done.get().at(-1);
   if (!last) return;
   done.set(done.get().slice(0, -1));
@@ -50,7 +56,7 @@ export async function undo() {
 
 /** Do again what was taken back last. */
 export async function redo() {
-  await allSent();
+  await settled();
   const last = undone.at(-1);
   if (!last) return;
   undone = undone.slice(0, -1);

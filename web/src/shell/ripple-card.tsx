@@ -54,7 +54,7 @@ function Card({ open, dayMinutes }: { open: OpenRipple; dayMinutes: number }) {
         )}
         <div className="flex flex-wrap gap-2">
           <Button ref={first} look="go" onClick={() => answer("all")}>
-            {others ? (others > 1 ? `Apply to all ${others}` : "Apply to both") : stuck ? "Leave it there" : "Apply"}
+            {others > 1 ? `Apply to all ${others}` : others ? applyWords(ripple) : stuck ? "Leave it there" : "Apply"}
           </Button>
           {ripple.alone.length > 0 &&
             (alone ? (
@@ -76,6 +76,9 @@ function heading(open: OpenRipple): string {
   if (open.ripple.moved === 0 && open.ripple.waiting.length) return "This cannot stand where you put it";
   return "This carries on";
 }
+
+/** One other task moves: with the one that was touched, or by itself where nobody touched a single task. */
+const applyWords = (ripple: Ripple) => (ripple.moves.some((move) => move.touched) ? "Apply to both" : "Apply to one");
 
 const days = (minutes: number, dayMinutes: number) => {
   const number = Math.abs(minutes) / dayMinutes;

@@ -46,11 +46,15 @@ export const COLUMNS: Column[] = [
 
 const TITLE_AT_LEAST = 300;
 
-/** The columns for which there is room. */
-export function columnsFor(width: number): Column[] {
+/** The outline stays calm: what the schedule is for is shown there. */
+const NOT_IN_OUTLINE: ColumnId[] = ["slack", "agreed", "variance"];
+
+/** The columns of the outline for which there is room; what tasks wait for only where there are links. */
+export function columnsFor(width: number, withLinks: boolean): Column[] {
   let left = width - TITLE_AT_LEAST;
   const kept = new Set<ColumnId>(["title"]);
   for (const column of [...COLUMNS].sort((a, b) => a.rank - b.rank).slice(1)) {
+    if (NOT_IN_OUTLINE.includes(column.id) || (column.id === "waits" && !withLinks)) continue;
     if (column.width > left) break;
     left -= column.width;
     kept.add(column.id);

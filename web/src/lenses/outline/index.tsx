@@ -57,7 +57,8 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   );
 
   const rows = useMemo(() => visibleRows(outline, inside, folded), [outline, inside, folded]);
-  const columns = useMemo(() => columnsFor(width - 40), [width]);
+  const withLinks = useMemo(() => outline.some(({ row }) => row.waits_for.length > 0), [outline]);
+  const columns = useMemo(() => columnsFor(width - 40, withLinks), [width, withLinks]);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

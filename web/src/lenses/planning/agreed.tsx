@@ -1,6 +1,6 @@
 /** Agreed plans: agree the plan as it stands, choose which counts, compare any two. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { format } from "date-fns";
+import { format, subDays } from "date-fns";
 import { useState } from "react";
 import { ask, client, Problem, send } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
@@ -113,11 +113,12 @@ export function Agreed({ project, openTask }: PlanningProps) {
         ))}
       </ul>
       {canAgree && <AgreeForm code={code} done={done} />}
-      {(shown ?? current?.id) && (
+      {/* what changed since a day can be asked without any agreed plan */}
+      {data && (
         <Compare
           key={shown ?? current?.id}
           project={project}
-          first={shown ?? current?.id ?? ""}
+          first={shown ?? current?.id ?? format(subDays(now, 7), "yyyy-MM-dd")}
           plans={data.map((one) => ({ id: one.id, name: one.name }))}
           openTask={openTask}
         />
@@ -204,6 +205,7 @@ function Compare({
   const { now } = useMe();
   const [from, setFrom] = useState(first);
   const [to, setTo] = useState("now");
+  const day = /^\d{4}-\d\d-\d\d$/.test(from) ? from : null;
   const { data, error, refetch } = useQuery({
     queryKey: ["compare", project.code, from, to],
     queryFn: () =>
@@ -213,27 +215,58 @@ function Compare({
         }),
       ),
   });
-  const choose = (label: string, value: string, set: (id: string) => void, withNow: boolean) => (
-    <select aria-label={label} className="input h-7" value={value} onChange={(event) => set(event.target.value)}>
-      {withNow && <option value="now">the plan now</option>}
-      {plans.map((one) => (
-        <option key={one.id} value={one.id}>
-          {one.name}
-        </option>
-      ))}
-    </select>
-  );
   return (
     <div className="mt-5">
       <h3 className="mb-1 flex flex-wrap items-center gap-1.5 font-sans text-[13px]">
-        From {choose("Compare from", from, setFrom, false)} to {choose("Compare to", to, setTo, true)}
+        From
+        <select
+          aria-label="Compare from"
+          className="input h-7"
+          value={day ? "day" : from}
+          onChange={(event) =>
+            setFrom(event.target.value === "day" ? format(subDays(now, 7), "yyyy-MM-dd") : event.target.value)
+          }
+        >
+          {plans.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+          <option value="day">the plan on a day</option>
+        </select>
+        {day && (
+          <input
+            type="date"
+            required
+            className="input h-7 w-[132px]"
+            aria-label="Day to compare from"
+            value={day}
+            onChange={(event) => event.target.value && setFrom(event.target.value)}
+          />
+        )}
+        to
+        <select
+          aria-label="Compare to"
+          className="input h-7"
+          value={to}
+          onChange={(event) => setTo(event.target.value)}
+        >
+          <option value="now">the plan now</option>
+          {plans.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+        </select>
       </h3>
       {error ? (
         <Failed error={error} retry={refetch} />
       ) : !data ? (
         <Loading what="the comparison" rows={4} />
       ) : !data.tasks.length ? (
-        <p className="py-2 text-ink-2">Nothing differs: every date is as agreed.</p>
+        <p className="py-2 text-ink-2">
+          {day ? "Nothing has changed since." : "Nothing differs: every date is as agreed."}
+        </p>
       ) : (
         <>
           <p className="py-1">
@@ -252,9 +285,12 @@ function Compare({
             <thead>
               <tr className="text-left text-[11.5px] text-ink-3">
                 <th className="font-normal">Task</th>
-                <th className="w-24 text-right font-normal">Agreed finish</th>
+                <th className="w-24 text-right font-normal">{day ? "Finish then" : "Agreed finish"}</th>
                 <th className="w-20 text-right font-normal">Finish</th>
                 <th className="w-20 text-right font-normal">Variance</th>
+                <th className="w-24 text-right font-normal" title="How much of it reaches the finish of the project">
+                  On the finish
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -278,6 +314,9 @@ function Compare({
                   </td>
                   <td className={`text-right ${one.minutes > 0 ? "font-semibold text-ember" : ""}`}>
                     {one.kind === "moved" ? sayVariance(one.minutes, project.day_minutes) : ""}
+                  </td>
+                  <td className="text-right">
+                    {one.effect > 0 ? sayVariance(one.effect, project.day_minutes) : "none"}
                   </td>
                 </tr>
               ))}

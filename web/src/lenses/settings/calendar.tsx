@@ -1,9 +1,11 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import { client, type Project, send } from "../../data/api";
+import { withRipple } from "../../data/ripple";
 import { Button, IconButton, Wrong } from "../../parts/basics";
 import { sayDuration, sayHours } from "../../parts/say";
 import { sentence, useSaveProject } from ".";
+import { CopyFrom, Holidays, Preview } from "./calendar-help";
 
 const DAYS = [
   ["mon", "Monday"],
@@ -32,56 +34,88 @@ export function readHours(text: string): string[][] | null {
   return pairs;
 }
 
+export interface Calendar {
+  week: Record<string, string[][]>;
+  exceptions: { from: string; to: string; hours: string[][]; name: string }[];
+}
+
+const rowsOf = (calendar: Project["calendar"]) =>
+  (calendar.exceptions ?? []).map((one, index) => ({
+    key: index,
+    from: one.from,
+    to: one.to,
+    name: one.name ?? "",
+    hours: write(one.hours ?? []),
+  }));
+
 /** The working week, and days that differ: holidays, or a Saturday that is worked. */
 export function CalendarForm({ project }: { project: Project }) {
   const save = useSaveProject(project);
   const [week, setWeek] = useState<Record<string, string>>(() =>
     Object.fromEntries(DAYS.map(([day]) => [day, write(project.calendar.week[day] ?? [])])),
   );
-  const [exceptions, setExceptions] = useState(() =>
-    (project.calendar.exceptions ?? []).map((one, index) => ({
-      key: index,
-      from: one.from,
-      to: one.to,
-      name: one.name ?? "",
-      hours: write(one.hours ?? []),
-    })),
-  );
+  const [exceptions, setExceptions] = useState(() => rowsOf(project.calendar));
   const [wrong, setWrong] = useState("");
   const [changed, setChanged] = useState(false);
   const change = (index: number, part: Partial<(typeof exceptions)[number]>) => {
     setChanged(true);
     setExceptions(exceptions.map((one, at) => (at === index ? { ...one, ...part } : one)));
   };
-  async function submit(event: React.FormEvent) {
-    event.preventDefault();
-    const read: Record<string, string[][]> = {};
+  /** The form as a calendar; a sentence where something in it cannot be read. */
+  function read(): Calendar | string {
+    const hoursOf: Record<string, string[][]> = {};
     for (const [day, name] of DAYS) {
       const hours = readHours(week[day] ?? "");
-      if (!hours) return setWrong(`${name}: write hours as 09:00–13:00, 14:00–17:30, or leave it empty for a day off.`);
-      read[day] = hours;
+      if (!hours) return `${name}: write hours as 09:00–13:00, 14:00–17:30, or leave it empty for a day off.`;
+      hoursOf[day] = hours;
     }
-    const special: { from: string; to: string; hours: string[][]; name: string }[] = [];
+    const special: Calendar["exceptions"] = [];
     for (const one of exceptions) {
       const hours = readHours(one.hours);
       if (!hours)
-        return setWrong(
-          `${one.name || "A day that differs"}: write hours as 09:00–13:00, or leave them empty for a day off.`,
-        );
-      if (!one.from || !one.to) return setWrong("Give each day that differs its first and last day.");
+        return `${one.name || "A day that differs"}: write hours as 09:00–13:00, or leave them empty for a day off.`;
+      if (!one.from || !one.to) return "Give each day that differs its first and last day.";
       special.push({ from: one.from, to: one.to, hours, name: one.name });
     }
+    return { week: hoursOf, exceptions: special };
+  }
+  function take(calendar: Project["calendar"]) {
+    setChanged(true);
+    setWeek(Object.fromEntries(DAYS.map(([day]) => [day, write(calendar.week[day] ?? [])])));
+    setExceptions(rowsOf(calendar));
+  }
+  function addHolidays(days: { day: string; name: string }[]) {
+    const known = new Set(exceptions.map((one) => one.from));
+    const more = days.filter((one) => !known.has(one.day));
+    if (!more.length) return;
+    setChanged(true);
+    const rows = more.map((one, index) => ({
+      key: Date.now() + index,
+      from: one.day,
+      to: one.day,
+      name: one.name,
+      hours: "",
+    }));
+    setExceptions([...exceptions, ...rows].sort((a, b) => a.from.localeCompare(b.from)));
+  }
+  async function submit(event: React.FormEvent) {
+    event.preventDefault();
+    const calendar = read();
+    if (typeof calendar === "string") return setWrong(calendar);
     try {
       setWrong("");
-      await save(
-        send((headers) =>
-          client.PUT("/api/projects/{code}/calendar", {
-            params: { path: { code: project.code } },
-            body: { week: read, exceptions: special },
-            headers,
-          }),
-        ),
-      );
+      const attempt = (consent: string) =>
+        send(
+          (headers) =>
+            client.PUT("/api/projects/{code}/calendar", {
+              params: { path: { code: project.code } },
+              body: calendar,
+              headers,
+            }),
+          consent,
+        );
+      const saved = await withRipple(project.code, "Changed the calendar", attempt, () => {});
+      if (saved) await save(Promise.resolve(saved));
     } catch (error) {
       setWrong(sentence(error));
     }
@@ -91,7 +125,7 @@ export function CalendarForm({ project }: { project: Project }) {
       <h2 className="mb-1 text-[17px]">Working calendar</h2>
       <p className="mb-2 text-ink-2">
         A usual day is {sayHours(project.day_minutes)} of work: {sayDuration(project.day_minutes, project.day_minutes)}.
-        Changing the calendar keeps starts and durations; finishes follow.
+        Durations stay; you see what else moves before it is saved.
       </p>
       <form onSubmit={submit}>
         {DAYS.map(([day, name]) => (
@@ -165,6 +199,9 @@ export function CalendarForm({ project }: { project: Project }) {
         >
           + a day that differs
         </Button>
+        <Holidays project={project} add={addHolidays} />
+        <CopyFrom project={project} take={take} />
+        <Preview project={project} read={read} />
         <Wrong text={wrong} />
         <div className="mt-2">
           <Button look="go" type="submit" disabled={!changed}>

@@ -1,0 +1,114 @@
+"""Agreed plans, replanning, soundness, exchange and the working calendar, as people use them."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from tests.running import Running
+from tests.ui.conftest import Desk, Made
+from tests.ui.test_schedule import chain, edit
+
+__all__ = ["chain"]
+
+
+def test_a_plan_is_agreed_and_what_slips_is_told_everywhere(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    page.get_by_label("Name of the agreed plan").fill("Signed by the harbour")
+    page.get_by_role("button", name="Agree the plan").click()
+    expect(page.get_by_text("current", exact=True)).to_be_visible()
+    expect(page.get_by_text("Nothing differs: every date is as agreed.")).to_be_visible()
+    edit(chain, "Dig", duration="5 d")
+    expect(page.get_by_text("The finish moves from 24 Mar to 26 Mar, +2 d; 4 tasks differ.")).to_be_visible()
+    expect(page.get_by_text("Finish 26 Mar, 2 days past the agreed date")).to_be_visible()
+    desk.go("/work")
+    row = page.get_by_role("row").filter(has_text=f"Project {chain.code}")
+    expect(row).to_contain_text("2 days past the agreed date")
+    desk.go(f"/p/{chain.code}/schedule")
+    page.get_by_role("button", name="Columns").click()
+    page.get_by_role("menuitem", name="Variance").click()
+    page.keyboard.press("Escape")
+    expect(desk.cell("Cure", "variance")).to_have_text("+2 d")
+
+
+def test_replanning_shows_its_ripple_first(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    page.get_by_role("button", name="Replan from today").click()
+    card = page.get_by_role("dialog", name="What this change carries on")
+    expect(card).to_contain_text("5 tasks move; the project finishes 29 Mar, not 24 Mar")
+    card.get_by_role("button", name="Apply to all 5").click()
+    expect(page.get_by_text("Finish 29 Mar")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Finish 24 Mar")).to_be_visible()
+
+
+def test_shifting_the_project(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    page.get_by_label("Shift the project to start on").fill("2027-03-15")
+    page.get_by_role("button", name="Shift", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Apply to all 5").click()
+    expect(page.get_by_text("Finish 31 Mar")).to_be_visible()
+
+
+def test_what_is_unsound_is_named_and_mended(sit: Callable[..., Desk], chain: Made) -> None:
+    edit(chain, "Pour", constraint_type="must_start", constraint_at="2027-03-16")
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    heading = page.get_by_role("heading", name=re.compile("^Pins that fight links"))
+    expect(heading).to_be_visible()
+    page.get_by_role("button", name="Take the pin off, so that its links find its dates").click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("^Apply")).click()
+    expect(heading).to_have_count(0)
+    assert chain.rows()["Pour"]["start"] == "2027-03-18T09:00:00"
+
+
+def test_a_plan_file_is_saved_and_brought_into_another_project(
+    sit: Callable[..., Desk], chain: Made, running: Running, tmp_path: Path
+) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    with page.expect_download() as saving:
+        page.get_by_role("link", name="Save as a plan file").click()
+    saving.value.save_as(tmp_path / "plan.json")
+    other = Made(running)
+    desk.go(f"/p/{other.code}/planning")
+    page.get_by_label("Plan file").set_input_files(tmp_path / "plan.json")
+    expect(page.get_by_text("Brought in 5 tasks")).to_be_visible()
+    assert other.rows()["Cure"]["waits"] == "2 + 1 d"
+    document = json.loads((tmp_path / "plan.json").read_text())
+    (tmp_path / "bad.json").write_text(json.dumps(document | {"format": "other"}))
+    page.get_by_label("Plan file").set_input_files(tmp_path / "bad.json")
+    expect(page.get_by_role("alert")).to_contain_text("bad.json, format")
+
+
+def test_a_calendar_address_is_made_and_withdrawn(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    page.get_by_role("button", name=f"Address for {chain.code}").click()
+    address = page.get_by_label("Address of the calendar").input_value()
+    assert "SUMMARY:Cure" in page.request.get(address).text()
+    page.get_by_role("listitem").filter(has_text=chain.code).get_by_role("button", name="Withdraw").click()
+    expect(page.get_by_label("Address of the calendar")).to_have_count(0)
+    assert page.request.get(address).status == 404
+
+
+def test_holidays_are_added_previewed_and_move_what_they_must(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/settings")
+    page.get_by_label("Country").select_option("IE")  # St Patrick's Day is 17 March
+    page.get_by_role("button", name=re.compile(r"^Add 2027")).click()
+    days = page.get_by_label("Working time by day")
+    expect(days.get_by_role("listitem").filter(has_text=re.compile(r"^17(7\.5 h|off)$"))).to_have_text("17off")
+    expect(page.get_by_text("157.5 h of work")).to_be_visible()
+    page.get_by_role("button", name="Save the calendar").click()
+    card = page.get_by_role("dialog", name="What this change carries on")
+    expect(card).to_contain_text("the project finishes 25 Mar, not 24 Mar")
+    card.get_by_role("button", name=re.compile("^Apply")).click()
+    expect(page.get_by_text("Finish 25 Mar")).to_be_visible()
