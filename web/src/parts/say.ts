@@ -22,6 +22,13 @@ export function sayDue(iso: string, now: Date): string {
   return days > 1 && days < 7 ? format(parseISO(iso), "EEE") : sayDay(iso, now);
 }
 
+/** When a task is due, with the sign of a pin where its date was set by hand to hold it in place. */
+export function sayTaskDue(row: { finish: string | null; constraint_type: string }, now: Date): string {
+  if (!row.finish) return "";
+  const pinned = row.constraint_type === "must_start" || row.constraint_type === "must_finish";
+  return `${pinned ? "⊙ " : ""}${sayDue(row.finish, now)}`;
+}
+
 /** When something was changed: `today, 08:51`, `yesterday, 16:20`, `12 Mar, 09:00`. */
 export function sayWhen(iso: string, now: Date): string {
   const at = parseISO(iso);

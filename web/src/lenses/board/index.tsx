@@ -21,7 +21,7 @@ import { may, useMe, usePeople } from "../../data/hooks";
 import { Empty } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { Notches } from "../../parts/notches";
-import { count, sayDay, sayDue, sayFull, sayPriority, times } from "../../parts/say";
+import { count, sayDay, sayFull, sayPriority, sayTaskDue, times } from "../../parts/say";
 import { Tile } from "../../parts/tile";
 import type { LensProps } from "../lens";
 import { readBoardChoice } from "./choice";
@@ -449,7 +449,7 @@ function SlipFace({
               ? `${sayDay(date, now)}, ${row.late_days} d late`
               : row.state_class === "finished"
                 ? sayDay(date, now)
-                : `due ${sayDue(date, now)}`)}
+                : `due ${sayTaskDue({ ...row, finish: date }, now)}`)}
         </span>
         {row.priority === "must" && <span>must</span>}
         {row.kind !== "task" && <span>{row.kind}</span>}

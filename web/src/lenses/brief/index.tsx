@@ -5,7 +5,7 @@ import type { Project, Schemas, TaskRow } from "../../data/api";
 import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
-import { count, sayDue, sayFull, sayWhen, times } from "../../parts/say";
+import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/say";
 import { Tile } from "../../parts/tile";
 
 const Curve = lazy(() => import("./curve"));
@@ -46,7 +46,7 @@ export default function Brief({ project, openTask }: { project: Project; openTas
           Due in the next seven days <span className="font-normal text-ink-2">{data.due.length}</span>
         </h2>
         {data.due.map((row) => (
-          <Line key={row.id} row={row} words={row.finish ? sayDue(row.finish, now) : ""} openTask={openTask} />
+          <Line key={row.id} row={row} words={sayTaskDue(row, now)} openTask={openTask} />
         ))}
         {!data.due.length && <p className="text-ink-2">Nothing is due.</p>}
         {last && (
@@ -92,7 +92,7 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
         <Line
           key={row.id}
           row={row}
-          words={`no owner${row.finish ? `, due ${sayDue(row.finish, now)}` : ""}`}
+          words={`no owner${row.finish ? `, due ${sayTaskDue(row, now)}` : ""}`}
           openTask={openTask}
         />
       ))}

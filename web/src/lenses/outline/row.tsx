@@ -195,6 +195,15 @@ function TitleCell(props: Props & { warm: boolean }) {
           pushed {times(row.pushes)}
         </span>
       )}
+      {/* links name tasks by this number, not by their place in the outline */}
+      {props.columns.some((one) => one.id === "waits") && (
+        <span
+          className="ml-auto flex-none pl-1 text-[11px] font-normal text-ink-3"
+          title={`${project.code} ${row.number}`}
+        >
+          {row.number || ""}
+        </span>
+      )}
     </div>
   );
 }

@@ -10,7 +10,7 @@ import { refreshProject } from "../../data/rows";
 import { remember } from "../../data/undo";
 import { Empty, Failed, Loading, Tick } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
-import { count, sayDue, sayFull, times } from "../../parts/say";
+import { count, sayFull, sayTaskDue, times } from "../../parts/say";
 import { Horizon } from "../../shell/horizon";
 import { Word } from "../../shell/scope-sentence";
 import { SheetBar } from "../../shell/sheet-bar";
@@ -178,7 +178,7 @@ function reason(item: Item, now: Date): { text: string; wrong: boolean } {
   const { row } = item;
   const parts: string[] = [];
   if (row.late_days) parts.push(`${count(row.late_days, "day")} late`);
-  else if (row.finish) parts.push(`due ${sayDue(row.finish, now)}`);
+  else if (row.finish) parts.push(`due ${sayTaskDue(row, now)}`);
   else parts.push("no date yet");
   if (row.pushes) parts.push(`pushed ${times(row.pushes)}`);
   if (row.breaks_deadline) parts.push("past its deadline");
