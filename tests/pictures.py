@@ -36,7 +36,8 @@ def move_a_bar(page: Page) -> None:
     page.get_by_role("button", name="fit", exact=True).click()
     page.evaluate("document.querySelector('[role=treegrid]').closest('.overflow-auto').scrollTop = 300")
     page.wait_for_timeout(400)
-    box = page.get_by_role("row").filter(has_text="Lift the lens").locator("[data-bar]").bounding_box()
+    task = page.get_by_role("row").filter(has_text="Lift the lens").get_attribute("data-row")
+    box = page.locator(f'[data-row="{task}"] [data-bar]').bounding_box()
     assert box is not None
     page.mouse.move(box["x"] + 4, box["y"] + 10)
     page.mouse.down()

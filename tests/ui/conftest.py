@@ -57,7 +57,9 @@ class Desk:
         return self.page.locator(f'[role=row]:has(span[title="{title}"])')
 
     def cell(self, title: str, column: str) -> Any:
-        """A cell of a task in the outline."""
+        """A cell of a task in the outline or the schedule. The bar of a row stands in a pane of its own."""
+        if column == "bar":
+            return self.page.locator(f'[data-row="{self.row(title).get_attribute("data-row")}"] [data-cell=bar]')
         return self.row(title).locator(f"[data-cell={column}]")
 
     def titles(self) -> list[str]:

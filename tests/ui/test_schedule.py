@@ -37,7 +37,7 @@ def schedule(desk: Desk, made: Made) -> Page:
 
 
 def bar(desk: Desk, title: str) -> dict[str, float]:
-    box = desk.row(title).locator("[data-bar]").bounding_box()
+    box = desk.cell(title, "bar").locator("[data-bar]").bounding_box()
     assert box is not None
     return dict(box)
 
@@ -146,7 +146,7 @@ def test_a_link_is_drawn_from_end_to_end(sit: Callable[..., Desk], chain: Made) 
     page = schedule(desk, chain)
     paint, cure = bar(desk, "Paint"), bar(desk, "Cure")
     page.mouse.move(cure["x"] + 6, cure["y"] + 10)
-    knob = desk.row("Cure").locator("[data-knob$=start]").bounding_box()
+    knob = desk.cell("Cure", "bar").locator("[data-knob$=start]").bounding_box()
     assert knob is not None
     drag(page, knob["x"] + 4, knob["y"] + 4, paint["x"] + 3 - knob["x"] - 4, paint["y"] + 10 - knob["y"] - 4)
     form = page.get_by_role("form", name="Link")
@@ -222,16 +222,16 @@ def test_percent_is_dragged(sit: Callable[..., Desk], chain: Made) -> None:
     page = schedule(desk, chain)
     box = bar(desk, "Dig")
     page.mouse.move(box["x"] + 20, box["y"] + 10)
-    knob = desk.row("Dig").locator("[data-percent]").bounding_box()
+    knob = desk.cell("Dig", "bar").locator("[data-percent]").bounding_box()
     assert knob is not None
     drag(page, knob["x"] + 4, knob["y"] + 6, box["width"] / 2)
-    expect(desk.row("Dig").locator("[data-percent]")).to_have_attribute("title", re.compile("^50 % done"))
+    expect(desk.cell("Dig", "bar").locator("[data-percent]")).to_have_attribute("title", re.compile("^50 % done"))
 
 
 def test_hovering_says_why_and_the_key_too(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = schedule(desk, chain)
-    desk.row("Cure").locator("[data-bar]").hover()
+    desk.cell("Cure", "bar").locator("[data-bar]").hover()
     tip = page.get_by_role("tooltip")
     expect(tip).to_contain_text("Waits for Pour to finish, plus 1 d.")
     expect(tip).to_contain_text("No slack: a delay moves the finish of the project.")

@@ -18,7 +18,7 @@ import { HEAD, placeOf, ROW, typeOf } from "./geometry";
 import { AxisHead, Ground } from "./head";
 import { type LinkChoice, LinkForm, lagText, linkText } from "./link-form";
 import { Links, useEdges } from "./links";
-import { ScheduleRow } from "./row";
+import { ScheduleBar, ScheduleRow } from "./row";
 import { ChooseColumns, Scales, useColumns } from "./tools";
 import { type Drag, rowAt, useDrag } from "./use-drag";
 import { useZoom } from "./use-zoom";
@@ -473,7 +473,8 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
               </span>
               <AxisHead axis={axis} seen={seen} today={today} />
             </div>
-            <div className="absolute left-0" style={{ top: HEAD, width: grid + axis.width }}>
+            {/* one pane that stays at the left: a cell of its own for each row would make scrolling slow */}
+            <div className="sticky left-0 z-10" style={{ width: grid, height: Math.max(0, total - HEAD) }}>
               {items.map((item) => {
                 const one = rows[item.index];
                 if (!one) return null;
@@ -484,18 +485,12 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     one={one}
                     index={item.index}
                     columns={columns}
-                    grid={grid}
                     project={project}
-                    axis={axis}
-                    seenFrom={left}
-                    ghost={drag || ripple ? ghostOf(one.row) : null}
-                    percent={drag?.how === "percent" && drag.id === one.row.id ? percentAt(one.row, drag, axis) : null}
-                    active={isAt ? at.cell : null}
+                    active={isAt && at.cell !== "bar" ? at.cell : null}
                     editing={isAt ? editing : null}
                     refused={isAt ? refused : undefined}
                     opened={opened === one.row.id}
                     linking={linking === one.row.id}
-                    hovered={hovered === one.row.id}
                     canEdit={canEdit}
                     now={now}
                     actions={actions}
@@ -503,6 +498,30 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                 );
               })}
             </div>
+          </div>
+          {/* the bars are cells of the rows above, which own them by their ids */}
+          <div className="absolute" style={{ left: grid, top: HEAD }}>
+            {items.map((item) => {
+              const row = rows[item.index]?.row;
+              return (
+                row && (
+                  <ScheduleBar
+                    key={row.id}
+                    row={row}
+                    index={item.index}
+                    axis={axis}
+                    dayMinutes={project.day_minutes}
+                    canEdit={canEdit}
+                    seenFrom={left}
+                    ghost={drag || ripple ? ghostOf(row) : null}
+                    percent={drag?.how === "percent" && drag.id === row.id ? percentAt(row, drag, axis) : null}
+                    active={at?.id === row.id && at.cell === "bar"}
+                    marked={opened === row.id || linking === row.id}
+                    hovered={hovered === row.id}
+                  />
+                )
+              );
+            })}
           </div>
           <svg
             className="pointer-events-none absolute z-[5] overflow-visible"
