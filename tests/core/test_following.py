@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from rhodonite.core.model import Link, Task
 from rhodonite.core.planning import follow, schedule_of
 
-from .make import DAY, NOW, OFFICE, PROJECT, at, days, task
+from .make import DAY, NOW, OFFICE, PROJECT, at, days, plan, task
 
 CHANGES: list[dict[str, Any]] = [
     {"duration": 2 * DAY},
@@ -48,3 +48,10 @@ def test_following_is_computing_anew(changes: list[tuple[str, dict[str, Any]]]) 
         assert rows == {t.id: anew.times(i) for i, t in enumerate(anew.plan.tasks)}
         assert schedule.conflicts() == anew.conflicts()
         assert schedule.finish == anew.finish
+
+
+def test_a_plan_whose_links_close_a_cycle_can_still_be_read() -> None:
+    tasks = [task("a", **days("3-08", 2), waits_for=(Link("b"),)), task("b", **days("3-09", 1), waits_for=(Link("a"),))]
+    made = plan(*tasks)
+    assert made.rows["a"].finish == at("3-09 17:30")
+    assert made.schedule.plan.links == []

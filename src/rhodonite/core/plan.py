@@ -10,11 +10,12 @@ from typing import Any
 
 from .agreed import AgreedTask, variance
 from .calendars import WorkingCalendar, datetime_of, minute_of
+from .errors import RuleError
 from .health import project_health, task_health
 from .links import write_links
 from .model import OPEN_CLASSES, Health, Project, Task
 from .outline import Outline
-from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, schedule_of
+from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, readable_schedule
 from .rollup import Sums, leaf_sums, total
 from .schedule import Schedule
 from .tasks import breaks_deadline, days_late, is_late
@@ -88,7 +89,7 @@ class Plan:
         self._class = {state.id: state.state_class for state in project.states}
         self._sums: dict[str, Sums] = {}
         self.rows: dict[str, Row] = {}
-        self.schedule = schedule_of(project, calendar, self.tasks)
+        self.schedule = readable_schedule(project, calendar, self.tasks)
         self._slack = self._slack_of_all()
         self._forecast: Schedule | None = None
         self._forecast_of: Schedule | None = None
@@ -134,7 +135,10 @@ class Plan:
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
         before = self._slack
-        self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
+        try:
+            self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
+        except RuleError:
+            self.schedule = readable_schedule(self.project, self.calendar, self.tasks)
         self._slack = self._slack_of_all()
         return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
             one for one in before.keys() - self._slack.keys() if one in self.rows

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime, time
 
 from .calendars import WorkingCalendar, datetime_of, minute_of
+from .errors import RuleError
 from .model import Project, Task
 from .network import PlanInput, PlanLink, PlanTask
 from .schedule import Schedule
@@ -88,6 +89,18 @@ def _leaf(task: Task, linked: bool, queued: bool) -> PlanTask:
 def schedule_of(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> Schedule:
     """The plan of a project's tasks. Raises RuleError where links close a cycle, or join a task to one above it."""
     return Schedule(plan_input(project, calendar, tasks))
+
+
+def readable_schedule(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> Schedule:
+    """As ``schedule_of``, but that a plan can be read even where its links close a cycle: then none of them counts.
+
+    No change to tasks leaves such links behind. A state that no longer counts as dropped may bring some back; whoever
+    changes a task next is told of the cycle.
+    """
+    try:
+        return schedule_of(project, calendar, tasks)
+    except RuleError:
+        return schedule_of(project, calendar, {one: task.with_fields({"waits_for": ()}) for one, task in tasks.items()})
 
 
 def follow(
