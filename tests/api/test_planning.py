@@ -228,6 +228,7 @@ def test_a_plan_file_out_and_in_again_has_the_same_dates(chain: Caller) -> None:
     chain.edit(chain.rows()["Cure"], constraint_type="must_finish")
     document = chain("GET", "/projects/LAN/plan.json")
     assert document["format"] == "rhodonite-plan/1"
+    assert [task["name"] for task in document["tasks"]] == ["Dig", "Pour", "Cure", "Done", "Roof", "Tiles"]
     chain("POST", "/projects", {"code": "NEW", "name": "New", "start_day": "2027-03-08"})
     file = {"file": ("plan.json", json.dumps(document))}
     assert chain("POST", "/projects/NEW/plan.json", files=file)["tasks"] == 6

@@ -57,6 +57,22 @@ def test_shifting_the_project(sit: Callable[..., Desk], chain: Made) -> None:
     expect(page.get_by_text("Finish 31 Mar")).to_be_visible()
 
 
+def test_a_branch_is_shifted_from_its_folio(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/outline")
+    desk.cell("Dig", "title").click()
+    page.keyboard.press("Alt+Enter")
+    folio = page.get_by_role("complementary", name="Task")
+    folio.get_by_role("button", name="More").click()
+    page.get_by_role("menuitem", name="Shift to a new start").click()
+    form = page.get_by_role("form", name="Shift to a new start")
+    form.get_by_label("Let it start on").fill("2027-03-22")
+    form.get_by_role("button", name="Shift", exact=True).click()
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to all 4").click()
+    expect(desk.cell("Cure", "finish")).to_have_text("31 Mar")
+    expect(form).to_have_count(0)
+
+
 def test_what_is_unsound_is_named_and_mended(sit: Callable[..., Desk], chain: Made) -> None:
     edit(chain, "Pour", constraint_type="must_start", constraint_at="2027-03-16")
     desk = sit()

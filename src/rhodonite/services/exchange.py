@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -19,10 +20,13 @@ from .tasks import NewTask, changing, insert_tasks
 
 
 def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
-    """A project's plan as a plan file."""
+    """A project's plan as a plan file, its tasks in outline order."""
     project = open_project(cur, actor, code, "see")
     with PLANS.hold(cur, project, actor.clock.now()) as held:
-        document = write_plan(held.plan.schedule.plan, project.name)
+        plan = held.plan.forecast.plan  # it knows of progress too
+        order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
+        ordered = sorted(plan.tasks, key=lambda task: order[task.id])
+        document = write_plan(replace(plan, tasks=ordered), project.name)
     return document.model_dump_json(by_alias=True, indent=1).encode()
 
 

@@ -5,7 +5,7 @@ import { Problem, type Project, type Schemas, type TaskRow } from "../data/api";
 import { may, useMe, usePeople, useTask } from "../data/hooks";
 import { note } from "../data/notes";
 import type { Changes } from "../data/rows";
-import { Failed, IconButton, Loading, Menu, MenuItem, Pop, Reading } from "../parts/basics";
+import { Button, Failed, IconButton, Loading, Menu, MenuItem, Pop, Reading } from "../parts/basics";
 import { KINDS, PersonChooser, PersonList, PriorityItems, StateMenu } from "../parts/choosers";
 import { Facet } from "../parts/facet";
 import { Health } from "../parts/health";
@@ -86,6 +86,7 @@ function Contents({
   const edit = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) =>
     changes.edit(`${what} of “${row.title}”`, [{ id: row.id, fields, shown }]);
   const above = detail.above.at(-1);
+  const [shifting, setShifting] = useState<string | null>(null);
   return (
     <>
       <div className="flex items-center gap-2 text-[12px] text-ink-2">
@@ -116,6 +117,9 @@ function Contents({
               </button>
             }
           >
+            {row.start && (
+              <MenuItem onSelect={() => setShifting(row.start?.slice(0, 10) ?? "")}>Shift to a new start</MenuItem>
+            )}
             <MenuItem
               onSelect={async () => {
                 close();
@@ -137,6 +141,31 @@ function Contents({
         className="font-head -mx-1.5 w-full px-1.5 text-[19px] font-semibold"
         onSave={(text) => edit("Title", { title: text }, { title: text })}
       />
+      {shifting !== null && (
+        <form
+          aria-label="Shift to a new start"
+          className="my-2 flex flex-wrap items-center gap-2 bg-band px-2 py-1.5"
+          onSubmit={async (event) => {
+            event.preventDefault();
+            if (await changes.shift(row.id, shifting)) setShifting(null);
+          }}
+        >
+          <label className="flex items-center gap-2">
+            {row.is_summary ? "Let all under it start on" : "Let it start on"}
+            <input
+              type="date"
+              required
+              className="input"
+              value={shifting}
+              onChange={(event) => setShifting(event.target.value)}
+            />
+          </label>
+          <Button type="submit">Shift</Button>
+          <Button look="quiet" onClick={() => setShifting(null)}>
+            Cancel
+          </Button>
+        </form>
+      )}
       <p className="mt-1 mb-3 text-[14px] leading-relaxed text-ink-2">
         <Reading text={detail.reading} />
       </p>
