@@ -212,6 +212,13 @@ def test_what_is_left_still_waits_for_its_links() -> None:
     assert dates(ahead, "b") == (at("3-08"), at("3-11 17:30"))
 
 
+def test_a_part_done_before_anybody_noted_a_start_counts_too() -> None:
+    half = task("b", 4, percent=50)
+    ahead = Schedule(plan(task("a", 5), half, task("c", 1), links="a FF b, b SF c +2"), MONDAY)
+    assert dates(ahead, "b") == (at("3-11"), at("3-12 17:30"))
+    assert slack(ahead, "b")[0] == 0
+
+
 def test_work_that_has_begun_stands_where_it_stood() -> None:
     begun = task("b", 2, planned_start=minute_of(at("3-08 11:00")), planned_finish=minute_of(at("3-12 17:30")))
     schedule = Schedule(plan(task("a", 3), begun, task("c", 1), links="a>b, b>c"))

@@ -94,13 +94,13 @@ class Network:
         task_of: the index of each node's task.
         calendars: of each node.
         work: twice the working minutes of each node (positions count in halves).
-        ties: all links, and after them the ties that hold tasks between the two nodes of a summary task. Tie k joins
-            the end ``from_end[k]`` to the end ``to_end[k]``. Where both lie on one calendar and no time elapses it is
-            one inequality either way: the start of the later node is at least the early ``from_end[k]`` plus
-            ``gives[k]``, and the finish of the earlier node at most the late ``to_end[k]`` plus ``allows[k]``.
-        slow: the ties that must be reckoned in minutes.
-        before, after: for each node the numbers of the ties into it and out of it, slow ones left out;
-            ``before_slow``, ``after_slow``: those.
+        from_end, to_end, gives, allows: of each tie. The ties are all links, and after them those that hold tasks
+            between the two nodes of a summary task. Tie k joins the end ``from_end[k]`` to the end ``to_end[k]``. Where
+            both lie on one calendar and no time elapses it is one inequality either way: the start of the later node
+            is at least the early ``from_end[k]`` plus ``gives[k]``, and the finish of the earlier node at most the
+            late ``to_end[k]`` plus ``allows[k]``.
+        before, after: for each node the numbers of the ties into it and out of it; those that must be reckoned in
+            minutes stand in ``before_slow`` and ``after_slow`` instead.
 
     Raises:
         RuleError: a parent or an end of a link that is not there, a link to itself or to a task above it, or a

@@ -135,14 +135,17 @@ class Plan:
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
         before = self._slack
-        try:
-            self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
-        except RuleError:
-            self.schedule = readable_schedule(self.project, self.calendar, self.tasks)
+        self._follow(was, changed)
         self._slack = self._slack_of_all()
         return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
             one for one in before.keys() - self._slack.keys() if one in self.rows
         }
+
+    def _follow(self, was: Mapping[str, Task], changed: Iterable[str]) -> None:
+        try:
+            self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
+        except RuleError:
+            self.schedule = readable_schedule(self.project, self.calendar, self.tasks)
 
     def _slack_of_all(self) -> dict[str, int]:
         rows = zip(self.schedule.plan.tasks, self.schedule.total, strict=True)
@@ -214,8 +217,7 @@ class Plan:
         """The dates to be expected from what has been done by now."""
         if self._forecast is None or self._progressed or self._forecast_of is not self.schedule:
             if self._progressed:  # the plan does not look at progress, so its network may not know of it yet
-                same = {one: self.tasks[one] for one in self._progressed}
-                self.schedule = follow(self.schedule, self.project, self.calendar, same, self.tasks, self._progressed)
+                self._follow({one: self.tasks[one] for one in self._progressed}, self._progressed)
                 self._progressed = set()
             self._forecast = Schedule(self.schedule.base, minute_of(self.now))
             self._forecast_of = self.schedule

@@ -112,6 +112,7 @@ class Schedule:
         self._given_late: dict[int, int] = {}
         self._fixed: set[int] = set()
         self._started: set[int] = set()
+        self._shrunk: set[int] = set()  # of whose work a part is done
         self._prepare()
         self._forward()
         self._follow_first_tasks()
@@ -120,11 +121,8 @@ class Schedule:
         self._dated: tuple[list[int | None], list[int | None]] | None = None
         self._room: list[int] | None = None
         self._total: list[int | None] | None = None
-        if any(task.constraint == "alap" for task in self._particular_tasks()):
-            self._place_late()
-
-    def _particular_tasks(self) -> list[PlanTask]:
-        return [self.net.tasks[self.net.task_of[n]] for n in self.net.particular]
+        if any(self.net.tasks[self.net.task_of[n]].constraint == "alap" for n in self.net.particular):
+            self._room = self._find_room()  # which places them, the last of a chain first
 
     # What each task brings along
 
@@ -209,6 +207,7 @@ class Schedule:
         elif task.actual_start is not None or task.percent:
             if self._work is self.net.work:
                 self._work = list(self._work)
+            self._shrunk.add(n)
             whole = self._work[n] >> 1
             self._work[n] = 2 * -(-whole * (100 - task.percent) // 100)  # rounded up to whole minutes
             calendar = self.net.calendars[n]
@@ -240,12 +239,6 @@ class Schedule:
         if self._elapsed(n):
             return self.net.calendars[n].position(finish - (self._work[n] >> 1))
         return position - self._work[n]
-
-    def _on(self, n: int, start: int, position: int, work: int) -> int:
-        """The finish that belongs to a start."""
-        if self._elapsed(n):
-            return self.net.calendars[n].position(start + (work >> 1))
-        return position + work
 
     def _minute(self, end: int) -> int:
         """The early minute of an end."""
@@ -344,21 +337,21 @@ class Schedule:
         if work is net.work:
             return net.gives
         gives = list(net.gives)
-        for n in self._started:
+        for n in self._shrunk:
             for number in net.before[n]:
                 if net.to_end[number] & 1:
                     gives[number] += net.work[n] - work[n]
         return gives
 
     def _allows(self) -> list[int]:
-        """As the network has it, but that nobody waits for a start that is past."""
-        if not self._started:
+        """As the network has it, but that nobody waits for a start that is past, nor for work that is done."""
+        if not self._shrunk:
             return self.net.allows
         allows = list(self.net.allows)
-        for n in self._started:
+        for n in self._shrunk:
             for number in self.net.after[n]:
                 if not self.net.from_end[number] & 1:
-                    allows[number] = FAR
+                    allows[number] = FAR if n in self._started else allows[number] + self._work[n] - self.net.work[n]
         return allows
 
     def _first_link(self, cause: int, number: int) -> int:
@@ -475,7 +468,7 @@ class Schedule:
     def _finish_of_last_start(self, n: int, minute: int, position: int) -> int:
         """The finish that belongs to the last start that is not after a minute. A start stands at an opening."""
         if self._elapsed(n):
-            return self._on(n, minute, position, self._work[n])
+            return self.net.calendars[n].position(minute + (self._work[n] >> 1))
         return position + self._work[n] - (1 if self._work[n] and not position & 1 else 0)
 
     def _allow_special(self, n: int) -> None:
@@ -519,10 +512,6 @@ class Schedule:
             elif net.tasks[net.task_of[n]].constraint == "alap" and n not in self._special:
                 self._put_late(n, room, stand)
         return rooms
-
-    def _place_late(self) -> None:
-        """Place tasks that are wanted as late as possible, the last of a chain first."""
-        self._room = self._find_room()
 
     def _put_late(self, n: int, room: int, stand: list[int]) -> None:
         """At the end of its free slack, but not past what its own deadline or constraint allows."""
@@ -730,10 +719,3 @@ class Schedule:
             if (bound >> 1) > at and (link := self._link(number)) is not None
         ]
         return [conflict for *_, conflict in sorted(found, key=lambda one: one[:2])]
-
-    def drives(self, number: int) -> bool:
-        """True where a link, by its number, leaves no room: the one that waits stands as early as it allows."""
-        net = self.net
-        to = net.to_end[number]
-        minute = self._lagged(self._minute(net.from_end[number]), number)
-        return net.calendars[to >> 1].position(minute) >> 1 >= self._early[to] >> 1

@@ -8,13 +8,12 @@ shown, as long as the project stands at the revision that the ripple was made fr
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ..core.calendars import WorkingCalendar, datetime_of, minute_of
-from ..core.dates import say_day
+from ..core.alone import Waiting, give_way, leave_others, pins_for, say_edits, waiting
+from ..core.calendars import WorkingCalendar
 from ..core.model import Link, Project, Task
 from ..core.plan import Plan
 from ..core.planning import PLANNING_FIELDS, computed_dates, follow, schedule_of
@@ -23,21 +22,7 @@ from ..core.schedule import Schedule
 from ..store import tasks as task_rows
 from .context import Actor, Consent, Log
 
-
-@dataclass(frozen=True, slots=True)
-class Waiting:
-    """A task that does not stand where it was put: it waits for something, or is pinned.
-
-    Attributes:
-        wanted: the start that was asked for.
-        start: where it stands.
-        waits_for: the title of the task that holds it, where one does.
-    """
-
-    task: str
-    wanted: datetime
-    start: datetime
-    waits_for: str | None
+MOST_WORDS = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +83,12 @@ def reschedule(
         if consent.kind == "ask" or consent.revision != log.revision - 1:
             _show_first(plan, log, consent, tasks, after, hours, {} if whole else log.tasks)
         elif consent.kind == "only" and not whole:
-            after = leave_others(cur, log, plan, tasks, after, now, hours)
+            held = waiting(plan.tasks, log.tasks, after, hours)
+            edits = leave_others(plan.schedule, plan.tasks, dict(log.tasks), held, now, hours)
+            for task_id, fields in edits.items():
+                write_fields(cur, log, tasks[task_id], fields)
+            tasks |= log.tasks
+            after = schedule_of(now, hours, tasks)
     write_moves(cur, log, tasks, computed_dates(after, tasks, hours))
 
 
@@ -135,30 +125,33 @@ def _show_first(
 ) -> None:
     result = ripple(plan.schedule, after)
     others = [move for move in result.moved if move.task not in touched]
-    waiting = _waiting(plan, touched, after)
+    held = waiting(plan.tasks, touched, after, calendar)
     slight = consent.kind == "ask" and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
-    if slight and not waiting and (not others or not result.deadlines_missed):
+    if slight and not held and (not others or not result.deadlines_missed):
         return
-    raise NeedsConsent(_answer(plan, touched, tasks, result, waiting, log.revision - 1))
+    raise NeedsConsent(_answer(plan, touched, tasks, result, held, log.revision - 1))
 
 
 def preview(plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
     """What changed tasks would carry on. Raises RuleError as ``reschedule`` does."""
     tasks = {**plan.tasks, **changed}
     after = follow(plan.schedule, plan.project, plan.calendar, plan.tasks, tasks, changed)
-    return _answer(plan, changed, tasks, ripple(plan.schedule, after), _waiting(plan, changed, after), revision)
+    held = waiting(plan.tasks, changed, after, plan.calendar)
+    return _answer(plan, changed, tasks, ripple(plan.schedule, after), held, revision)
 
 
 def _answer(
-    plan: Plan, changed: dict[str, Task], tasks: dict[str, Task], result: Ripple, waiting: list[Waiting], revision: int
+    plan: Plan, touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int
 ) -> RippleAnswer:
+    # what gives way at first sight: to follow it to its end would cost several schedules for words that few ask for
+    alone = pins_for(held) | give_way(tasks, touched, result.moved) if touched else {}
     return RippleAnswer(
         ripple=result,
         revision=revision,
-        touched=list(changed),
-        waiting=waiting,
-        alone=_say_alone(plan, changed, tasks, result, waiting),
-        titles={one: tasks[one].title for one in _named_in(result) | {one.task for one in waiting}},
+        touched=list(touched),
+        waiting=held,
+        alone=say_edits(alone, tasks, plan.now.date())[:MOST_WORDS],
+        titles={one: tasks[one].title for one in _named_in(result) | {one.task for one in held}},
     )
 
 
@@ -166,82 +159,6 @@ def _named_in(result: Ripple) -> set[str]:
     several = (result.deadlines_missed, result.deadlines_met, result.pins_contradicted, result.became_critical,
                result.no_longer_critical)  # fmt: skip
     return {move.task for move in result.moved} | {one for ids in several for one in ids}
-
-
-def _waiting(plan: Plan, changed: dict[str, Task], after: Schedule) -> list[Waiting]:
-    """The tasks whose start was set in this change and that cannot stand there."""
-    found = []
-    for task_id, task in changed.items():
-        before = plan.tasks.get(task_id)
-        at = task.constraint_at
-        if task.constraint_type != "start_no_earlier" or at is None or (before is not None and before.constraint_at == at):
-            continue
-        index = after.net.index.get(task_id)
-        start = after.starts[index] if index is not None else None
-        if index is None or start is None or plan.calendar.between(minute_of(at), start) <= 0 or task.actual_start:
-            continue
-        because = after.because(index)
-        link = because.link if because else None
-        title = plan.tasks[link.from_id].title if link and link.from_id in plan.tasks else None
-        found.append(Waiting(task_id, at, datetime_of(start), title))
-    return found
-
-
-def _say_alone(plan: Plan, changed: dict[str, Task], tasks: dict[str, Task], result: Ripple, waiting: list[Waiting]) -> list[str]:
-    """What ``only`` does, in words; the same steps as ``leave_others``, as far as they can be seen at once."""
-    if not changed:
-        return []
-    today = plan.now.date()
-    said = [f"“{tasks[one.task].title}” is pinned to {say_day(one.wanted.date(), today)}" for one in waiting]
-    for move in result.moved:
-        task = tasks[move.task]
-        if move.task in changed:
-            continue
-        links = [link for link in task.waits_for if link.from_id in changed]
-        if links and move.by > 0:
-            said += [f"“{task.title}” no longer waits for “{tasks[link.from_id].title}”" for link in links]
-        elif links and task.start is not None:
-            said.append(f"“{task.title}” starts no earlier than {say_day(task.start.date(), today)}")
-    return said[:20]
-
-
-def leave_others(
-    cur: Cursor, log: Log, plan: Plan, tasks: dict[str, Task], after: Schedule, project: Project, calendar: WorkingCalendar
-) -> Schedule:
-    """Let nothing move but what was touched.
-
-    A touched task that its links hold back becomes a pin. A task that would move later loses its link to a touched
-    one; one that would move earlier is kept from it by a start-no-earlier-than. What still moves is pinned.
-    """
-    touched = set(log.tasks)
-    for one in _waiting(plan, log.tasks, after):
-        _set(cur, log, tasks, one.task, {"constraint_type": "must_start", "constraint_at": one.wanted})
-    for attempt in range(6):
-        after = schedule_of(project, calendar, tasks)
-        moves = [move for move in ripple(plan.schedule, after).moved if move.task not in touched and move.task in plan.tasks]
-        if not moves:
-            break
-        for move in moves:
-            task = tasks[move.task]
-            kept = tuple(link for link in task.waits_for if link.from_id not in touched)
-            if move.start_before is None:
-                continue
-            if move.by > 0 and len(kept) < len(task.waits_for):
-                _set(cur, log, tasks, move.task, {"waits_for": kept})
-            elif move.by < 0 and attempt < 2:
-                _hold(cur, log, tasks, move.task, "start_no_earlier", move.start_before)
-            elif attempt >= 2:
-                _hold(cur, log, tasks, move.task, "must_start", move.start_before)
-    return schedule_of(project, calendar, tasks)
-
-
-def _hold(cur: Cursor, log: Log, tasks: dict[str, Task], task_id: str, kind: str, at: int) -> None:
-    _set(cur, log, tasks, task_id, {"constraint_type": kind, "constraint_at": datetime_of(at)})
-
-
-def _set(cur: Cursor, log: Log, tasks: dict[str, Task], task_id: str, fields: dict[str, Any]) -> None:
-    write_fields(cur, log, tasks[task_id], fields)
-    tasks[task_id] = log.tasks[task_id]
 
 
 def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> None:
