@@ -80,6 +80,7 @@ def differences(
     Args:
         slack: total slack of each task now, in working minutes; one that is not named has none.
     """
+    slip = variance(agreed_finish(after), agreed_finish(before), calendar) or 0
     found = []
     for task_id in before.keys() | after.keys():
         old, new = before.get(task_id), after.get(task_id)
@@ -89,7 +90,7 @@ def differences(
             found.append(Difference(task_id, old, new, 0, 0, "added" if old is None else "gone"))
         elif (old.start, old.finish, old.duration, old.effort) != (new.start, new.finish, new.duration, new.effort):
             by = variance(new.finish, old.finish, calendar) or 0
-            effect = max(0, by - max(0, slack.get(task_id, 0) or 0))
+            effect = max(0, min(by - max(0, slack.get(task_id, 0) or 0), slip))  # none has more than there is
             found.append(Difference(task_id, old, new, by, effect, "moved"))
 
     def order(one: Difference) -> tuple[bool, int, int, datetime, str]:

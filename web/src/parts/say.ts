@@ -49,6 +49,25 @@ export function sayDuration(minutes: number | null, dayMinutes: number): string 
   return days ? `${days} d ${hours}` : hours;
 }
 
+/** How far a finish lies after the agreed one: `+4 d`, `−1 d`, or `as agreed`. */
+export function sayVariance(minutes: number | null, dayMinutes: number): string {
+  if (minutes === null) return "";
+  const days = Math.round((minutes / dayMinutes) * 10) / 10;
+  if (!days) return "as agreed";
+  return `${days > 0 ? "+" : "−"}${Math.abs(days)} d`;
+}
+
+/** Total slack in words: `3 d`, `none`, or `−2 d` where a date cannot be met. */
+export function saySlack(row: { slack: number | null; state_class: string }, dayMinutes: number): string {
+  if (row.slack === null || row.state_class === "finished" || row.state_class === "dropped") return "";
+  if (row.slack === 0) return "none";
+  // to the half day from a day on: nobody plans slack by the minute
+  const half = dayMinutes / 2;
+  const size = Math.abs(row.slack);
+  const said = sayDuration(size >= dayMinutes ? Math.floor(size / half) * half : size, dayMinutes);
+  return row.slack < 0 ? `−${said}` : said;
+}
+
 /** Hours of work. */
 export const sayHours = (minutes: number | null) => (minutes === null ? "" : `${Number((minutes / 60).toFixed(1))} h`);
 

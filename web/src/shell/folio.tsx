@@ -198,7 +198,7 @@ function Fields({
   const open = canEdit && !row.is_summary;
   const milestone = row.kind === "milestone";
   const typed = (label: string, name: string, value: string, editable = open) => (
-    <Cell label={label}>
+    <Cell label={isPinned(row, name) ? `⊙ ${label}` : label}>
       <TextField
         value={value}
         label={label}
@@ -332,6 +332,12 @@ function Fields({
     </dl>
   );
 }
+
+/** True for the date that a pin holds; of a milestone both pins hold its one date. */
+const isPinned = (row: TaskRow, name: string) =>
+  row.constraint_type.startsWith("must_") &&
+  (row.constraint_type === `must_${name}` || row.kind === "milestone") &&
+  (name === "start" || name === "finish");
 
 const CONSTRAINTS: [TaskRow["constraint_type"], string][] = [
   ["asap", "as soon as possible"],

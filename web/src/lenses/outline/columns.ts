@@ -1,6 +1,6 @@
 /** The columns of the outline, and the text that each shows and is edited as. */
 import type { Project, TaskRow } from "../../data/api";
-import { sayDay, sayDuration, sayPriority } from "../../parts/say";
+import { sayDay, sayDuration, sayPriority, saySlack, sayVariance } from "../../parts/say";
 
 export type ColumnId =
   | "title"
@@ -66,25 +66,6 @@ export function columnsFor(width: number, withLinks: boolean): Column[] {
 const COMPUTED: ColumnId[] = ["state", "start", "finish", "duration", "percent"];
 export const isComputed = (row: TaskRow, column: ColumnId) =>
   ["slack", "agreed", "variance"].includes(column) || (row.is_summary && COMPUTED.includes(column));
-
-/** How far a finish lies after the agreed one: `+4 d`, `−1 d`, or `as agreed`. */
-export function sayVariance(minutes: number | null, dayMinutes: number): string {
-  if (minutes === null) return "";
-  const days = Math.round((minutes / dayMinutes) * 10) / 10;
-  if (!days) return "as agreed";
-  return `${days > 0 ? "+" : "−"}${Math.abs(days)} d`;
-}
-
-/** Total slack in words: `3 d`, `none`, or `−2 d` where a date cannot be met. */
-export function saySlack(row: TaskRow, dayMinutes: number): string {
-  if (row.slack === null || row.state_class === "finished" || row.state_class === "dropped") return "";
-  if (row.slack === 0) return "none";
-  // to the half day from a day on: nobody plans slack by the minute
-  const half = dayMinutes / 2;
-  const size = Math.abs(row.slack);
-  const said = sayDuration(size >= dayMinutes ? Math.floor(size / half) * half : size, dayMinutes);
-  return row.slack < 0 ? `−${said}` : said;
-}
 
 export function cellText(row: TaskRow, column: ColumnId, project: Project, now: Date): string {
   switch (column) {

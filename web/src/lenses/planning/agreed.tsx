@@ -7,8 +7,7 @@ import { may, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { Button, Failed, Loading, Menu, MenuItem, MenuLine } from "../../parts/basics";
-import { sayDay, sayFull } from "../../parts/say";
-import { sayVariance } from "../outline/columns";
+import { sayDay, sayFull, sayVariance } from "../../parts/say";
 import { type PlanningProps, Section } from "./index";
 
 export function useAgreed(code: string) {
@@ -215,6 +214,11 @@ function Compare({
         }),
       ),
   });
+  const options = plans.map((one) => (
+    <option key={one.id} value={one.id}>
+      {one.name}
+    </option>
+  ));
   return (
     <div className="mt-5">
       <h3 className="mb-1 flex flex-wrap items-center gap-1.5 font-sans text-[13px]">
@@ -227,11 +231,7 @@ function Compare({
             setFrom(event.target.value === "day" ? format(subDays(now, 7), "yyyy-MM-dd") : event.target.value)
           }
         >
-          {plans.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
+          {options}
           <option value="day">the plan on a day</option>
         </select>
         {day && (
@@ -252,11 +252,7 @@ function Compare({
           onChange={(event) => setTo(event.target.value)}
         >
           <option value="now">the plan now</option>
-          {plans.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
+          {options}
         </select>
       </h3>
       {error ? (

@@ -49,7 +49,7 @@ export function Workflow({ project }: { project: Project }) {
               />
             </div>
             <select
-              className="input w-[88px]"
+              className="input w-[100px]"
               aria-label={`Class of ${state.name}`}
               value={state.state_class}
               onChange={(event) => tell(edit(state, { state_class: event.target.value }))}
