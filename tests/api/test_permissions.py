@@ -53,6 +53,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PATCH", "/api/projects/{code}/agreed/{plan_id}"): {"is_current": True},
     ("POST", "/api/projects/{code}/shift"): {"task_id": "{task_id}", "start": "2027-04-05"},
     ("POST", "/api/projects/{code}/soundness/mend"): {"kind": "undated", "ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/drafts"): {"name": "Second crew in May"},
+    ("PATCH", "/api/projects/{code}/drafts/{draft_id}"): {"name": "Third crew"},
     ("POST", "/api/subscriptions"): {"code": None},
     ("POST", "/api/projects/{code}/calendar/preview"): {"week": {"mon": [["09:00", "17:00"]]}, "month": "2027-03-01"},
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
@@ -102,6 +104,15 @@ def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
     return caller.client.request(method, address, json=filled(BODIES.get((method, path)), words)).status_code
 
 
+def draft_of(caller: Caller, task: dict[str, Any]) -> str:
+    """A shared draft that changes a task."""
+    draft_id = str(caller("POST", "/projects/LAN/drafts", {"name": "Second crew in May"})["id"])
+    caller("PATCH", f"/projects/LAN/drafts/{draft_id}", {"shared": True})
+    edit = {"tasks": [{"id": task["id"], "revision": task["revision"], "fields": {"duration": "3 d"}}]}
+    caller("PATCH", "/projects/LAN/tasks", edit, headers={"Rhodonite-Draft": draft_id})
+    return draft_id
+
+
 def expected(need: str, organisation_role: str, member_role: str | None, private: bool) -> bool | None:
     """True: it must answer; False: 403; None: the person may not even know, 404."""
     if need == "person":
@@ -146,6 +157,9 @@ def test_routes_keep_to_what_they_need(
             task = lead.add("A", start="2027-03-10", duration="1 d")
             edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
             words |= {"task_id": task["id"], "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"]}
+        if "{draft_id}" in path:
+            edits = expected("edit", organisation_role, member_role, private)
+            words["draft_id"] = draft_of(caller if edits else lead, lead.add("A", start="2027-03-10", duration="1 d"))
         status = call(caller, method, path, words)
         wanted = expected(need, organisation_role, member_role, private)
         where = f"{method} {path} needs {need}: {status} for {organisation_role}, {member_role}, private {private}"
@@ -169,6 +183,7 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "subscription_id": "x",
         "token": "x",
         "plan_id": "x",
+        "draft_id": "x",
     }
     for method, path, need in routes():
         status = call(nobody, method, path, words)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date, datetime
 
 from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from ..core.agreed import AgreedPlan
+from ..core.agreed import AgreedPlan, Difference
 from ..services import agreed, replan
 from .tasks import RowsOut, Since, rows_response
 from .use import Using, needs
@@ -99,6 +100,23 @@ class Mend(BaseModel):
     ids: list[str] = Field(min_length=1)
 
 
+def difference_out(one: Difference, tasks: Mapping[str, tuple[int, str]]) -> DifferenceOut:
+    """A difference with the number and title of its task."""
+    number, title = tasks[one.task_id]
+    return DifferenceOut(
+        id=one.task_id,
+        number=number,
+        title=title,
+        kind=one.kind,
+        start_before=one.before.start if one.before else None,
+        finish_before=one.before.finish if one.before else None,
+        start=one.after.start if one.after else None,
+        finish=one.after.finish if one.after else None,
+        minutes=one.by,
+        effect=one.effect,
+    )
+
+
 def _agreed(plans: list[AgreedPlan]) -> list[AgreedOut]:
     return [AgreedOut(**{name: getattr(one, name) for name in AgreedOut.model_fields}) for one in plans]
 
@@ -138,21 +156,7 @@ def compare(code: str, use: Using, first: str, second: str = agreed.NOW) -> Comp
         finish_before=found.finish_before,
         finish=found.finish_after,
         minutes=found.by,
-        tasks=[
-            DifferenceOut(
-                id=one.task_id,
-                number=found.titles[one.task_id][0],
-                title=found.titles[one.task_id][1],
-                kind=one.kind,
-                start_before=one.before.start if one.before else None,
-                finish_before=one.before.finish if one.before else None,
-                start=one.after.start if one.after else None,
-                finish=one.after.finish if one.after else None,
-                minutes=one.by,
-                effect=one.effect,
-            )
-            for one in found.differences
-        ],
+        tasks=[difference_out(one, found.titles) for one in found.differences],
     )
 
 

@@ -163,13 +163,13 @@ class BinItem(BaseModel):
 
 
 def read_mark(text: str | None) -> Mark | None:
-    """Read a mark such as ``12.1984332``. Raises RuleError where it is none."""
+    """Read a mark such as ``12.1984332.0``. Raises RuleError where it is none."""
     if not text:
         return None
-    revision, _, quarter = text.partition(".")
-    if not (revision.isdigit() and quarter.isdigit()):
+    parts = text.split(".")
+    if len(parts) != 3 or not all(part.isdigit() for part in parts):
         raise RuleError("A mark is what the last answer gave as “mark”.", "since")
-    return Mark(int(revision), int(quarter))
+    return Mark(*map(int, parts))
 
 
 Since = Annotated[str | None, Query(description="The mark of the last answer")]
@@ -178,7 +178,8 @@ Since = Annotated[str | None, Query(description="The mark of the last answer")]
 def rows_response(use: Use, code: str, since: str | None, *, changed: bool = False) -> Response:
     """All rows of a project, or what changed since a mark; after a change with the change's id."""
     answer = use.read(tasks.read_rows, code, read_mark(since))
-    head = {"mark": f"{answer.mark.revision}.{answer.mark.quarter}", "complete": answer.complete, "gone": answer.gone}
+    mark = answer.mark
+    head = {"mark": f"{mark.revision}.{mark.quarter}.{mark.version}", "complete": answer.complete, "gone": answer.gone}
     head["change"] = use.actor.change_id if changed else None
     body = orjson.dumps(head)[:-1] + b',"rows":' + json_array(answer.rows) + b"}"
     return Response(body, media_type="application/json")

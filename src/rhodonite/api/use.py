@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Annotated, Any, TypeVar
 from urllib.parse import urlsplit
 
-from fastapi import Depends, Header, Request
+from fastapi import Depends, Header, Query, Request
 
 from ..core.errors import RuleError
 from ..services import people
@@ -86,13 +86,21 @@ def get_use(
             " “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone."
         ),
     ] = None,
+    rhodonite_draft: Annotated[
+        uuid.UUID | None, Header(description="The draft that the person is in: it is read, and changes to tasks go into it")
+    ] = None,
+    draft: Annotated[uuid.UUID | None, Query(description="As the header Rhodonite-Draft, for links to files")] = None,
 ) -> Use:
     """The signed-in person. Raises NotSignedIn where there is none."""
     token = request.cookies.get(COOKIE)
     person = database.read(people.person_of_session, clock, token) if token else None
     if person is None or token is None:
         raise NotSignedIn
-    return Use(database, Actor(person, clock, str(rhodonite_change or new_id()), read_consent(rhodonite_ripple)), token)
+    in_draft = rhodonite_draft or draft
+    actor = Actor(
+        person, clock, str(rhodonite_change or new_id()), read_consent(rhodonite_ripple), str(in_draft) if in_draft else None
+    )
+    return Use(database, actor, token)
 
 
 def read_consent(text: str | None) -> Consent | None:

@@ -16,7 +16,7 @@ from ..store import agreed as agreed_rows
 from ..store import journal as journal_rows
 from ..store.database import from_json
 from .context import Actor, AlreadyDone, Missing, new_id, open_project, writing
-from .plans import PLANS
+from .plans import PLANS, see_plan
 
 NOW = "now"
 """The plan as it stands, where two plans are compared."""
@@ -113,7 +113,7 @@ def compare(cur: Cursor, actor: Actor, code: str, first: str, second: str) -> Co
     """Two plans side by side: the id of an agreed plan, a day such as ``2027-03-10`` for the plan as it stood when that
     day began, or ``"now"``."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         before, after = (_tasks(cur, actor, project.id, one, plan) for one in (first, second))
         was, now = agreed_finish(before), agreed_finish(after)

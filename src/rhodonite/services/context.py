@@ -15,6 +15,7 @@ from zoneinfo import ZoneInfo
 from pymysql.cursors import Cursor
 
 from ..core.access import OrganisationAction, ProjectAction, may_in_organisation, may_in_project, project_role
+from ..core.drafts import refusal
 from ..core.model import Person, Project, Task
 from ..store import journal as journal_rows
 from ..store import projects as project_rows
@@ -105,12 +106,13 @@ class Consent:
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """The person who acts, when, and the id that the client gave this use of the program."""
+    """The person who acts, when, the id that the client gave this use of the program, and the draft that they are in."""
 
     person: Person
     clock: Clock
     change_id: str = field(default_factory=new_id)
     consent: Consent | None = None
+    draft: str | None = None
 
     def require(self, action: OrganisationAction) -> None:
         """Raises Forbidden where the person's role in the organisation does not allow this."""
@@ -154,12 +156,14 @@ class Log:
 
     Attributes:
         revision: of the project, after this change; 0 outside a project.
+        in_draft: True where the change is to a draft, so that no row of a task is written.
         tasks: those that the change has touched, as they are now.
     """
 
-    def __init__(self, change: journal_rows.Change, project: Project | None) -> None:
+    def __init__(self, change: journal_rows.Change, project: Project | None, *, in_draft: bool = False) -> None:
         self.change = change
         self.revision = change.revision
+        self.in_draft = in_draft
         self._project = project
         self.entries: list[journal_rows.Entry] = []
         self.tasks: dict[str, Task] = {}
@@ -179,6 +183,12 @@ class AlreadyDone(Exception):
     """The change with this id was written before: the request is a repeat and must do nothing."""
 
 
+def check_new(cur: Cursor, actor: Actor) -> None:
+    """Raises AlreadyDone where this change was written before."""
+    if journal_rows.change(cur, actor.change_id) is not None:
+        raise AlreadyDone
+
+
 @contextmanager
 def writing(cur: Cursor, actor: Actor, project_id: str | None, what: str, *, meta: bool = False) -> Iterator[Log]:
     """Open a change: lock the project, count it up, and write change and journal when the block ends well.
@@ -189,9 +199,11 @@ def writing(cur: Cursor, actor: Actor, project_id: str | None, what: str, *, met
 
     Raises:
         AlreadyDone: this change was written before.
+        RuleError: the person is in a draft, which holds no such changes.
     """
-    if journal_rows.change(cur, actor.change_id) is not None:
-        raise AlreadyDone
+    check_new(cur, actor)
+    if project_id is not None and actor.draft is not None:
+        raise refusal()
     at = actor.clock.utc()
     project = project_rows.count_up(cur, project_id, at, meta=meta) if project_id else None
     revision = project.revision if project else 0

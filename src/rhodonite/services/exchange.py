@@ -14,7 +14,7 @@ from ..core.plan import Plan
 from ..core.schedule import Schedule
 from ..formats.plan_file import FileError, PlanFile, read_text, to_plan, write_plan
 from .context import Actor, AlreadyDone, new_id, open_project
-from .plans import PLANS
+from .plans import see_plan
 from .ripples import write_fields
 from .tasks import NewTask, changing, insert_tasks
 
@@ -22,7 +22,7 @@ from .tasks import NewTask, changing, insert_tasks
 def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     """A project's plan as a plan file, its tasks in outline order."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan.forecast.plan  # it knows of progress too
         order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
         ordered = sorted(plan.tasks, key=lambda task: order[task.id])

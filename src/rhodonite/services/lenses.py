@@ -28,7 +28,7 @@ from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
 from .context import Actor, Missing, check_project, open_project
-from .plans import PLANS
+from .plans import see_plan
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def _facts(plan: Plan) -> Facts:
 def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswer:
     """Which tasks of a project are within a scope."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         selection = select(plan, scope, actor.person.id)
         return ScopeAnswer(selection, _facts(plan), _state_counts(plan, selection), held.mark.revision)
@@ -97,7 +97,7 @@ def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
 def read_horizon(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Horizon:
     """The horizon of the work within a scope. The scope's own dates do not narrow it: it is where they are set."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         words = tuple(scope.text.lower().split())
         rows = [row for row in held.plan.rows.values() if holds(scope, row, actor.person.id, words)]
         return horizon(rows, held.plan.now)
@@ -125,7 +125,7 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
     """The brief of a project: its reading, what needs a decision, what is coming, and done against plan."""
     project = open_project(cur, actor, code, "see")
     people = {person.id: person.short for person in people_rows.all_people(cur)}
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         changes = _percent_changes(cur, actor, project)
         leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
@@ -193,7 +193,7 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
     """One task with its description, reading and history."""
     project = open_task(cur, actor, task_id)
     people = {person.id: person for person in people_rows.all_people(cur)}
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         row = plan.rows.get(task_id)
         if row is None:
@@ -234,7 +234,7 @@ def read_activity(cur: Cursor, actor: Actor, code: str, before: int | None, limi
     entries: dict[str, list[tuple[Any, ...]]] = defaultdict(list)
     for change_id, *rest in journal_rows.entries_of_changes(cur, [row[0] for row in rows]):
         entries[change_id].append(tuple(rest))
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         say = Sayer(held.plan, names)
         return [_happening(project, row, entries[row[0]], say) for row in rows]
 

@@ -16,7 +16,7 @@ from ..store import journal as journal_rows
 from ..store import people as people_rows
 from .context import Actor, Missing, open_project
 from .lenses import open_task
-from .plans import PLANS
+from .plans import see_plan
 from .ripples import RippleAnswer, preview
 from .tasks import changed_fields, living
 
@@ -28,7 +28,7 @@ def preview_ripple(cur: Cursor, actor: Actor, code: str, edits: Sequence[tuple[s
         RuleError: an edit breaks a rule, or the links would close a cycle.
     """
     project = open_project(cur, actor, code, "edit")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         changed: dict[str, Task] = {}
         for task_id, fields in edits:
             task = changed.get(task_id) or living(held.plan, task_id)
@@ -39,7 +39,7 @@ def preview_ripple(cur: Cursor, actor: Actor, code: str, edits: Sequence[tuple[s
 def read_why(cur: Cursor, actor: Actor, task_id: str) -> dict[str, Any]:
     """Why a task stands where it does, its late dates and free slack, and what is forecast."""
     project = open_task(cur, actor, task_id)
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         row = plan.rows.get(task_id)
         if row is None:
@@ -72,7 +72,7 @@ def _set_by(cur: Cursor, actor: Actor, task: Task) -> str | None:
 def understand_links(cur: Cursor, actor: Actor, code: str, text: str, task_id: str | None) -> list[tuple[Link, str]]:
     """What is understood of typed links, each in words. Raises RuleError where a part cannot be read."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         task = plan.tasks.get(task_id or "")
         day = plan.calendar.day_minutes

@@ -16,12 +16,16 @@ from pymysql.cursors import Cursor
 
 from ..core.agreed import AgreedTask
 from ..core.calendars import WEEKDAYS, WorkingCalendar, read_hours
-from ..core.model import CalendarException, Project
+from ..core.drafts import Draft, lay_over
+from ..core.model import CalendarException, Project, Task
 from ..core.plan import Plan, judged_at
 from ..formats.rows import row_json
 from ..store import agreed as agreed_rows
+from ..store import drafts as draft_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
+from .context import Actor, Missing
+from .values import from_plain
 
 MOST_TASKS_HELD = 250_000
 
@@ -44,10 +48,12 @@ def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, o
 
 @dataclass(frozen=True, slots=True, order=True)
 class Mark:
-    """When a row last changed: at which revision, or by the mere passing of time at which quarter of an hour."""
+    """When a row last changed: at which revision, or by the mere passing of time at which quarter of an hour; in a draft
+    also at which version of it."""
 
     revision: int
     quarter: int
+    version: int = 0
 
 
 @dataclass(slots=True)
@@ -69,14 +75,14 @@ class HeldPlan:
 
     def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
         """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
-        if since is None or since.revision < self.complete_from.revision or since.quarter < self.complete_from.quarter:
+        if since is None or _after(self.complete_from, since):
             return True, list(self.encoded.values()), []
         rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
         return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
 
 
 def _after(mark: Mark, since: Mark) -> bool:
-    return mark.revision > since.revision or mark.quarter > since.quarter
+    return mark.revision > since.revision or mark.quarter > since.quarter or mark.version > since.version
 
 
 def _quarter(now: datetime) -> int:
@@ -116,9 +122,35 @@ class Plans:
             self._refresh(cur, held, project, now)
             yield held
 
-    def _keep(self, project_id: str, held: HeldPlan) -> None:
+    @contextmanager
+    def hold_draft(self, cur: Cursor, project: Project, draft: Draft, now: datetime) -> Iterator[HeldPlan]:
+        """The plan of a project with a draft laid over it, as ``hold``."""
+        with self.hold(cur, project, now) as base:
+            mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
+            held = self._held.get(draft.id)
+            if held is None:
+                held = _encode(_drafted(base.plan, draft), mark)
+                self._keep(draft.id, held)
+            with held.lock:
+                if held.mark != mark:
+                    self._follow(held, base.plan, draft, mark)
+                yield held
+
+    def _follow(self, held: HeldPlan, base: Plan, draft: Draft, mark: Mark) -> None:
+        before = held.plan
+        if mark.quarter == held.mark.quarter and base.project.meta_revision == before.project.meta_revision:
+            tasks = {**base.tasks, **lay_over(base.project, base.calendar, base.tasks, draft.kept)}
+            touched = before.update([task for one, task in tasks.items() if before.tasks.get(one) != task])
+        else:
+            held.plan = _drafted(base, draft)
+            touched = _differing(before, held.plan)
+        for task_id in touched:
+            self._note(held, task_id, mark)
+        held.mark = mark
+
+    def _keep(self, key: str, held: HeldPlan) -> None:
         with self._lock:
-            self._held[project_id] = held
+            self._held[key] = held
             total = sum(len(one.plan.tasks) for one in self._held.values())
             while total > MOST_TASKS_HELD and len(self._held) > 1:
                 _, dropped = self._held.popitem(last=False)
@@ -127,9 +159,7 @@ class Plans:
     def _load(self, cur: Cursor, project: Project, now: datetime) -> HeldPlan:
         whole, calendar, agreed = _read_meta(cur, project)
         plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now), agreed)
-        mark = Mark(project.revision, _quarter(now))
-        encoded = {task_id: row_json(row) for task_id, row in plan.rows.items()}
-        return HeldPlan(plan, mark, mark, encoded)
+        return _encode(plan, Mark(project.revision, _quarter(now)))
 
     def _refresh(self, cur: Cursor, held: HeldPlan, project: Project, now: datetime) -> None:
         mark = Mark(max(project.revision, held.mark.revision), max(_quarter(now), held.mark.quarter))
@@ -154,9 +184,8 @@ class Plans:
             whole, calendar, agreed = _read_meta(cur, project)
         tasks = {**before.tasks, **changed}
         held.plan = Plan(whole, calendar, tasks.values(), judged_at(now), agreed)  # type: ignore[arg-type]
-        for task_id in before.rows.keys() | held.plan.rows.keys():
-            if before.rows.get(task_id) != held.plan.rows.get(task_id):
-                self._note(held, task_id, mark)
+        for task_id in _differing(before, held.plan):
+            self._note(held, task_id, mark)
 
     def _note(self, held: HeldPlan, task_id: str, mark: Mark) -> None:
         row = held.plan.rows.get(task_id)
@@ -168,6 +197,19 @@ class Plans:
             held.encoded[task_id] = row_json(row)
             held.changed[task_id] = mark
             held.gone.pop(task_id, None)
+
+
+def _encode(plan: Plan, mark: Mark) -> HeldPlan:
+    return HeldPlan(plan, mark, mark, {task_id: row_json(row) for task_id, row in plan.rows.items()})
+
+
+def _differing(before: Plan, after: Plan) -> set[str]:
+    return {one for one in before.rows.keys() | after.rows.keys() if before.rows.get(one) != after.rows.get(one)}
+
+
+def _drafted(base: Plan, draft: Draft) -> Plan:
+    tasks: dict[str, Task] = {**base.tasks, **lay_over(base.project, base.calendar, base.tasks, draft.kept)}
+    return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
 
 
 def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, dict[str, AgreedTask]]:
@@ -183,3 +225,25 @@ def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar,
 
 PLANS = Plans()
 """The plans of this process: a cache of committed rows, so one for all is enough."""
+
+
+def open_draft(cur: Cursor, actor: Actor, project: Project, draft_id: str, *, lock: bool = False) -> Draft:
+    """A draft of a project. Raises Missing where there is none, it is another's own, or it was applied."""
+    draft = draft_rows.draft(cur, draft_id, from_plain, lock=lock)
+    if draft is None or draft.project_id != project.id or draft.applied is not None:
+        raise Missing("draft")
+    if not draft.shared and draft.person_id != actor.person.id:
+        raise Missing("draft")
+    return draft
+
+
+@contextmanager
+def see_plan(cur: Cursor, actor: Actor, project: Project) -> Iterator[HeldPlan]:
+    """The plan as a person sees it: with the draft that they are in laid over it."""
+    now = actor.clock.now()
+    if actor.draft is None:
+        with PLANS.hold(cur, project, now) as held:
+            yield held
+    else:
+        with PLANS.hold_draft(cur, project, open_draft(cur, actor, project, actor.draft), now) as held:
+            yield held

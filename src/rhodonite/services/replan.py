@@ -14,7 +14,7 @@ from ..core.replan import Edits, replanned, shifted
 from ..core.soundness import Check, check_plan, mend
 from ..store import projects as project_rows
 from .context import Actor, AlreadyDone, Log, open_project
-from .plans import PLANS
+from .plans import see_plan
 from .projects import as_it_stood
 from .ripples import reschedule, write_fields
 from .tasks import changing, counted, living
@@ -65,7 +65,7 @@ def shift(cur: Cursor, actor: Actor, code: str, task_id: str | None, to: date) -
 def read_soundness(cur: Cursor, actor: Actor, code: str) -> tuple[list[Check], dict[str, tuple[int, str]]]:
     """The checks of a plan, with number and title of every task concerned."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         checks = check_plan(held.plan)
         tasks = held.plan.tasks
         return checks, {one: (tasks[one].number, tasks[one].title) for check in checks for one in check.tasks}

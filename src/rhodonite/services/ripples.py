@@ -14,13 +14,14 @@ from pymysql.cursors import Cursor
 
 from ..core.alone import Waiting, give_way, leave_others, pins_for, say_edits, waiting
 from ..core.calendars import WorkingCalendar
-from ..core.model import Link, Project, Task
+from ..core.model import Project, Task
 from ..core.plan import Plan
 from ..core.planning import PLANNING_FIELDS, computed_dates, follow, schedule_of
 from ..core.ripple import Ripple, ripple
 from ..core.schedule import Schedule
 from ..store import tasks as task_rows
 from .context import Actor, Consent, Log
+from .values import plain
 
 MOST_WORDS = 20
 
@@ -151,11 +152,12 @@ def _answer(
         touched=list(touched),
         waiting=held,
         alone=say_edits(alone, tasks, plan.now.date())[:MOST_WORDS],
-        titles={one: tasks[one].title for one in _named_in(result) | {one.task for one in held}},
+        titles={one: tasks[one].title for one in named_in(result) | {one.task for one in held}},
     )
 
 
-def _named_in(result: Ripple) -> set[str]:
+def named_in(result: Ripple) -> set[str]:
+    """The ids of all tasks that a ripple names."""
     several = (result.deadlines_missed, result.deadlines_met, result.pins_contradicted, result.became_critical,
                result.no_longer_critical)  # fmt: skip
     return {move.task for move in result.moved} | {one for ids in several for one in ids}
@@ -168,18 +170,7 @@ def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> N
     for name, value in fields.items():
         old = task_rows.description(cur, task.id) if name == "description" else getattr(task, name)
         log.record("task", task.id, name, plain(name, old), plain(name, value))
-    task_rows.update_task(cur, task.id, fields, log.revision)
+    if not log.in_draft:
+        task_rows.update_task(cur, task.id, fields, log.revision)
     now = log.tasks.get(task.id, task)
     log.tasks[task.id] = now.with_fields({name: value for name, value in fields.items() if name != "description"})
-
-
-def plain(name: str, value: Any) -> Any:
-    """A value as the journal keeps it: links as lists."""
-    if name == "waits_for":
-        return [[link.from_id, link.type, link.lag, link.elapsed] for link in value or ()]
-    return value
-
-
-def links_of(value: Any) -> tuple[Link, ...]:
-    """The inverse of ``plain`` for links."""
-    return tuple(Link(*one) for one in value or ())

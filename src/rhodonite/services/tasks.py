@@ -24,8 +24,10 @@ from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
-from .plans import PLANS, HeldPlan, Mark
-from .ripples import plain, reschedule, write_fields
+from .drafts import drafting
+from .plans import PLANS, HeldPlan, Mark, see_plan
+from .ripples import reschedule, write_fields
+from .values import plain
 
 MOST_AT_ONCE = 5000
 LONGEST_LAG = 50 * 366 * 24 * 60
@@ -69,7 +71,7 @@ class TaskEdit:
 def read_rows(cur: Cursor, actor: Actor, code: str, since: Mark | None) -> RowsAnswer:
     """All rows of a project, or those that changed since a mark."""
     project = open_project(cur, actor, code, "see")
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         complete, rows, gone = held.rows_json(since)
         return RowsAnswer(held.mark, complete, rows, gone)
 
@@ -84,6 +86,10 @@ def changing(
         whole: True where the change is to the plan as a whole, so that everything that moves is shown in its ripple.
     """
     project = open_project(cur, actor, code, action)
+    if actor.draft is not None:
+        with drafting(cur, actor, project, actor.draft, what) as (log, held):
+            yield log, held
+        return
     with writing(cur, actor, project.id, what) as log:
         before = replace(log.project, revision=log.revision - 1)
         with PLANS.hold(cur, before, actor.clock.now()) as held:

@@ -17,7 +17,7 @@ from ..formats import csv_tasks
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from .context import Actor, AlreadyDone, new_id, open_project
-from .plans import PLANS, make_calendar
+from .plans import make_calendar, see_plan
 from .ripples import write_fields
 from .tasks import NewTask, changing, insert_tasks
 
@@ -146,7 +146,7 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
         raise RuleError(f"There is no column {unknown[0]}. The columns are {', '.join(COLUMNS)}.", "columns")
     project = open_project(cur, actor, code, "see")
     people = {person.id: person for person in people_rows.all_people(cur)}
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
+    with see_plan(cur, actor, project) as held:
         plan = held.plan
         inside = set(select(plan, scope, actor.person.id).ids)
         rows = [

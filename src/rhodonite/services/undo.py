@@ -15,20 +15,11 @@ from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
 from .context import Actor, AlreadyDone, Missing, check_project, writing
+from .drafts import undo_in_draft
 from .plans import PLANS
-from .ripples import links_of, reschedule, write_fields
+from .ripples import reschedule, write_fields
+from .values import from_plain
 
-_MOMENTS = {
-    "start",
-    "finish",
-    "constraint_at",
-    "deadline",
-    "actual_start",
-    "actual_finish",
-    "held_since",
-    "state_since",
-    "deleted_at",
-}
 Before = dict[str, dict[str, Any]]
 
 
@@ -43,8 +34,14 @@ def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str:
         RuleError: it was not a change to tasks, was taken back already, or others have changed the same fields since.
     """
     change = journal_rows.change(cur, change_id)
-    if change is None or change.project_id is None:
+    if change is None:
         raise Missing("change")
+    if change.project_id is None:
+        entries = journal_rows.entries_of(cur, change_id)
+        if not entries or entries[0].subject != "draft":
+            raise Missing("change")
+        return undo_in_draft(cur, actor, change, entries)
+    actor = replace(actor, draft=None)  # what was done to the plan is taken back there, wherever the person is now
     project = project_rows.project(cur, change.project_id)
     if project is None:
         raise Missing("change")
@@ -81,21 +78,10 @@ def _values_before(entries: list[journal_rows.Entry], now: datetime) -> Before:
     created = {entry.subject_id for entry in entries if entry.field == "created"}
     for entry in reversed(entries):  # the first of several entries on one field says what it was
         if entry.subject_id not in created:
-            before[entry.subject_id][entry.field] = _value(entry)
+            before[entry.subject_id][entry.field] = from_plain(entry.field, from_json(entry.old))
     for subject in created:
         before[subject] = {"deleted_at": now}
     return before
-
-
-def _value(entry: journal_rows.Entry) -> Any:
-    value = from_json(entry.old)
-    if entry.field in _MOMENTS and value is not None:
-        return datetime.fromisoformat(value)
-    if entry.field == "helpers":
-        return tuple(value or ())
-    if entry.field == "waits_for":
-        return links_of(value)
-    return "" if entry.field == "description" and value is None else value
 
 
 def _check_untouched(cur: Cursor, actor: Actor, change: journal_rows.Change, before: Before) -> None:

@@ -708,6 +708,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Drafts
+         * @description One's own drafts and those shared with all, the latest first.
+         */
+        get: operations["list_drafts_api_projects__code__drafts_get"];
+        put?: never;
+        /**
+         * Start Draft
+         * @description Start a draft, empty or as a copy.
+         */
+        post: operations["start_draft_api_projects__code__drafts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/drafts/{draft_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Draft
+         * @description Throw a draft away.
+         */
+        delete: operations["delete_draft_api_projects__code__drafts__draft_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Draft
+         * @description Rename or share one's own draft.
+         */
+        patch: operations["edit_draft_api_projects__code__drafts__draft_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/drafts/{draft_id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Draft
+         * @description A draft and the plan side by side: finish, milestones, deadlines, and every task that moves.
+         */
+        get: operations["compare_draft_api_projects__code__drafts__draft_id__comparison_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/drafts/{draft_id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply Draft
+         * @description Put what a draft keeps into the plan.
+         */
+        post: operations["apply_draft_api_projects__code__drafts__draft_id__apply_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/plan.json": {
         parameters: {
             query?: never;
@@ -1487,6 +1575,89 @@ export interface components {
             sent_at: string;
         };
         /**
+         * DraftComparisonOut
+         * @description A draft and the plan side by side.
+         */
+        DraftComparisonOut: {
+            draft: components["schemas"]["DraftOut"];
+            ripple: components["schemas"]["RippleOut"];
+            /**
+             * Minutes
+             * @description Working minutes by which the draft finishes later than the plan
+             */
+            minutes: number;
+            /**
+             * Differences
+             * @description Every task that stands elsewhere
+             */
+            differences: components["schemas"]["DifferenceOut"][];
+            /** Overtaken */
+            overtaken: components["schemas"]["OvertakenOut"][];
+        };
+        /**
+         * DraftEdit
+         * @description Rename a draft, share it, or keep it to oneself again.
+         */
+        DraftEdit: {
+            /** Name */
+            name?: string | null;
+            /** Shared */
+            shared?: boolean | null;
+        };
+        /**
+         * DraftNew
+         * @description A draft to be started.
+         */
+        DraftNew: {
+            /**
+             * Id
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Name
+             * @example Second crew in May
+             */
+            name: string;
+            /**
+             * Copy Of
+             * @description Another draft of the project, to begin with what it keeps
+             */
+            copy_of?: string | null;
+        };
+        /**
+         * DraftOut
+         * @description A draft: changes kept beside the plan under a name.
+         */
+        DraftOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Person Id */
+            person_id: string;
+            /**
+             * Shared
+             * @description True where everybody who sees the project may see it
+             */
+            shared: boolean;
+            /**
+             * Mine
+             * @description Only its maker changes a draft; others make a copy
+             */
+            mine: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Changes
+             * @description As many tasks are changed in it
+             */
+            changes: number;
+        };
+        /**
          * Drop
          * @description Where slips are put down on the board.
          */
@@ -1899,6 +2070,18 @@ export interface components {
             current: string;
             /** New */
             new: string;
+        };
+        /**
+         * OvertakenOut
+         * @description A field that the plan has changed since the draft did.
+         */
+        OvertakenOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Field */
+            field: string;
         };
         /**
          * Paste
@@ -2941,12 +3124,17 @@ export interface operations {
     };
     change_password_api_session_password_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3043,12 +3231,17 @@ export interface operations {
     };
     list_people_api_people_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3077,12 +3270,17 @@ export interface operations {
     };
     invite_api_people_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3115,12 +3313,17 @@ export interface operations {
     };
     edit_person_api_people__person_id__patch: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 person_id: string;
@@ -3155,12 +3358,17 @@ export interface operations {
     };
     list_dispatches_api_dispatches_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3191,12 +3399,16 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3225,12 +3437,17 @@ export interface operations {
     };
     create_project_api_projects_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3265,12 +3482,16 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3299,12 +3520,17 @@ export interface operations {
     };
     read_project_api_projects__code__get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3335,12 +3561,17 @@ export interface operations {
     };
     edit_project_api_projects__code__patch: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3375,12 +3606,17 @@ export interface operations {
     };
     set_member_api_projects__code__members__person_id__put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3416,12 +3652,17 @@ export interface operations {
     };
     set_calendar_api_projects__code__calendar_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3456,12 +3697,17 @@ export interface operations {
     };
     add_state_api_projects__code__states_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3498,12 +3744,16 @@ export interface operations {
         parameters: {
             query?: {
                 move_to?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3535,12 +3785,17 @@ export interface operations {
     };
     edit_state_api_projects__code__states__state_id__patch: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3579,12 +3834,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3618,12 +3877,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3661,12 +3924,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3704,12 +3971,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3747,12 +4018,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3790,12 +4065,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3833,12 +4112,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3876,12 +4159,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3916,12 +4203,17 @@ export interface operations {
     };
     read_bin_api_projects__code__bin_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3955,12 +4247,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -3998,12 +4294,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 change_id: string;
@@ -4034,12 +4334,17 @@ export interface operations {
     };
     preview_ripple_api_projects__code__ripple_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4074,12 +4379,17 @@ export interface operations {
     };
     read_why_api_tasks__task_id__why_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 task_id: string;
@@ -4113,12 +4423,16 @@ export interface operations {
             query: {
                 text: string;
                 task_id?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4149,12 +4463,17 @@ export interface operations {
     };
     list_agreed_api_projects__code__agreed_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4185,12 +4504,17 @@ export interface operations {
     };
     agree_api_projects__code__agreed_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4225,12 +4549,17 @@ export interface operations {
     };
     delete_agreed_api_projects__code__agreed__plan_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4262,12 +4591,17 @@ export interface operations {
     };
     edit_agreed_api_projects__code__agreed__plan_id__patch: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4306,12 +4640,16 @@ export interface operations {
             query: {
                 first: string;
                 second?: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4345,12 +4683,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4384,12 +4726,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4424,12 +4770,17 @@ export interface operations {
     };
     read_soundness_api_projects__code__soundness_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4463,12 +4814,16 @@ export interface operations {
             query?: {
                 /** @description The mark of the last answer */
                 since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4501,14 +4856,277 @@ export interface operations {
             };
         };
     };
-    export_plan_api_projects__code__plan_json_get: {
+    list_drafts_api_projects__code__drafts_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_draft_api_projects__code__drafts_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_draft_api_projects__code__drafts__draft_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                draft_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_draft_api_projects__code__drafts__draft_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                draft_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_draft_api_projects__code__drafts__draft_id__comparison_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                draft_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftComparisonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    apply_draft_api_projects__code__drafts__draft_id__apply_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                draft_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_plan_api_projects__code__plan_json_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4539,12 +5157,17 @@ export interface operations {
     };
     import_plan_api_projects__code__plan_json_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4579,12 +5202,17 @@ export interface operations {
     };
     list_subscriptions_api_subscriptions_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -4613,12 +5241,17 @@ export interface operations {
     };
     subscribe_api_subscriptions_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -4651,12 +5284,17 @@ export interface operations {
     };
     withdraw_api_subscriptions__subscription_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 subscription_id: string;
@@ -4716,12 +5354,17 @@ export interface operations {
     };
     list_countries_api_holidays_countries_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -4755,12 +5398,16 @@ export interface operations {
                 first: number;
                 last: number;
                 region?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -4789,12 +5436,17 @@ export interface operations {
     };
     preview_month_api_projects__code__calendar_preview_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4830,6 +5482,8 @@ export interface operations {
     read_scope_api_projects__code__scope_get: {
         parameters: {
             query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
                 kind?: string[];
                 owner?: string[];
                 state?: string[];
@@ -4846,6 +5500,8 @@ export interface operations {
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4877,6 +5533,8 @@ export interface operations {
     read_horizon_api_projects__code__horizon_get: {
         parameters: {
             query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
                 kind?: string[];
                 owner?: string[];
                 state?: string[];
@@ -4893,6 +5551,8 @@ export interface operations {
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4923,12 +5583,17 @@ export interface operations {
     };
     read_brief_api_projects__code__brief_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4961,12 +5626,16 @@ export interface operations {
         parameters: {
             query?: {
                 before?: number | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -4999,6 +5668,8 @@ export interface operations {
         parameters: {
             query?: {
                 column?: string[];
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
                 kind?: string[];
                 owner?: string[];
                 state?: string[];
@@ -5015,6 +5686,8 @@ export interface operations {
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -5043,12 +5716,17 @@ export interface operations {
     };
     read_task_api_tasks__task_id__get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 task_id: string;
@@ -5079,12 +5757,17 @@ export interface operations {
     };
     read_desk_api_desk_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -5115,12 +5798,16 @@ export interface operations {
         parameters: {
             query: {
                 text: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -5149,12 +5836,17 @@ export interface operations {
     };
     read_line_api_lines_read_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -5187,12 +5879,17 @@ export interface operations {
     };
     write_line_api_lines_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -5225,12 +5922,17 @@ export interface operations {
     };
     preview_csv_api_projects__code__csv_preview_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -5265,12 +5967,17 @@ export interface operations {
     };
     import_csv_api_projects__code__csv_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path: {
                 code: string;
@@ -5305,12 +6012,17 @@ export interface operations {
     };
     follow_api_live_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
                 /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
                 "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
             };
             path?: never;
             cookie?: never;
