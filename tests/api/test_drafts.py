@@ -8,7 +8,7 @@ import pytest
 
 from rhodonite.core.model import Person
 from tests.api.test_permissions import filled
-from tests.api.test_planning import chain, finishes  # noqa: F401
+from tests.api.test_planning import ask, chain, finishes  # noqa: F401
 from tests.conftest import Caller, state_id
 
 PLAN = {"Dig": "2027-03-17", "Pour": "2027-03-19", "Cure": "2027-03-24", "Done": "2027-03-24"}
@@ -175,10 +175,14 @@ def test_only_its_maker_changes_a_draft_others_see_it_once_shared_and_copy_it(dr
     assert (copy.rows()["Done"]["finish"][:10], draft.rows()["Done"]["finish"][:10]) == ("2027-03-26", "2027-03-25")
 
 
-def test_thrown_away_it_is_gone(draft: InDraft) -> None:
-    draft.caller("DELETE", f"/projects/LAN/drafts/{draft.id}")
+def test_thrown_away_it_is_gone_unless_that_is_taken_back(draft: InDraft) -> None:
+    draft.edit("Dig", duration="4 d")
+    change = "0192f0c1-0000-7000-8000-000000000002"
+    draft.caller("DELETE", f"/projects/LAN/drafts/{draft.id}", headers={"Rhodonite-Change": change})
     draft("GET", "/projects/LAN/tasks", expect=404)
     assert draft.caller("GET", "/projects/LAN/drafts") == []
+    draft.caller("POST", f"/changes/{change}/undo")
+    assert draft.rows()["Done"]["finish"][:10] == "2027-03-25"
 
 
 def test_a_repeated_change_is_kept_once(draft: InDraft) -> None:
@@ -195,3 +199,10 @@ def test_a_state_that_the_plan_has_deleted_falls_out_of_the_draft(draft: InDraft
     draft.edit("Dig", state_id=review)
     draft.caller("DELETE", f"/projects/LAN/states/{review}")
     assert draft.rows()["Dig"]["state_id"] != review
+
+
+def test_a_ripple_says_whether_a_draft_can_keep_the_change(chain: Caller) -> None:  # noqa: F811
+    assert ask(chain, "Dig", "ask", expect=409, duration="5 d")["ripple"]["can_try"]
+    ids = {"ids": [chain.rows()["Dig"]["id"]]}
+    gone = chain("POST", "/projects/LAN/tasks/delete", ids, expect=409, headers={"Rhodonite-Ripple": "ask"})
+    assert not gone["ripple"]["can_try"]

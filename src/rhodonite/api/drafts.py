@@ -6,6 +6,7 @@ tasks go into it.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 
 from fastapi import APIRouter
@@ -132,5 +133,6 @@ def compare_draft(code: str, draft_id: str, use: Using) -> DraftComparisonOut:
 @router.post("/projects/{code}/drafts/{draft_id}/apply", openapi_extra=needs("edit"), response_model=RowsOut)
 def apply_draft(code: str, draft_id: str, use: Using, since: Since = None) -> Response:
     """Put what a draft keeps into the plan."""
-    use.write(drafts.apply_draft, code, draft_id)
-    return rows_response(use, code, since, changed=True)
+    in_plan = Use(use.database, replace(use.actor, draft=None), use.token)
+    in_plan.write(drafts.apply_draft, code, draft_id)
+    return rows_response(in_plan, code, since, changed=True)

@@ -66,6 +66,7 @@ class RippleOut(BaseModel):
     no_longer_critical: list[NamedTask]
     waiting: list[WaitingOut]
     alone: list[str] = Field(description="What “only” does, in words")
+    can_try: bool = Field(description="True where a draft can keep the change")
 
 
 class WhyOut(BaseModel):
@@ -125,6 +126,7 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
             for one in answer.waiting
         ],
         alone=answer.alone,
+        can_try=answer.can_try,
     )
 
 

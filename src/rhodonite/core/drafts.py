@@ -19,8 +19,7 @@ from .planning import computed_dates, schedule_of
 Kept = dict[str, dict[str, tuple[Any, Any]]]
 """By task and field: what it was in the plan, and what it is to be."""
 
-NOT_KEPT = frozenset({"parent_id", "place", "deleted_at", "description"})
-"""A draft tries dates, links, people and states. The shape of the outline and what is written stay the plan's own."""
+_NOT_KEPT = frozenset({"created", "parent_id", "place", "deleted_at", "description"})
 _FOLLOWS = frozenset({"start", "finish", "board_place", "state_since", "held_since"})
 """What follows from other fields, and so is no matter of its own between a draft and the plan."""
 
@@ -47,23 +46,24 @@ class Draft:
     applied: str | None = None
 
 
+def not_kept(subject: str, field: str) -> bool:
+    """True for a change that a draft does not keep: it tries dates, links, people and states of tasks, while the shape
+    of the outline and what is written stay the plan's own."""
+    return subject != "task" or field in _NOT_KEPT
+
+
 def note_change(kept: Kept, in_plan: Task, before: Task, after: Task) -> dict[str, tuple[Any, Any]]:
     """What a draft keeps of a task once the draft's task has changed; empty where it is as in the plan again.
 
     Args:
         in_plan: the task in the plan.
         before, after: the task in the draft, before and after the change.
-
-    Raises:
-        RuleError: a field changed that a draft does not keep.
     """
     fields = dict(kept.get(in_plan.id, {}))
     for name in Task.__slots__:
         old, new = getattr(before, name), getattr(after, name)
         if old == new or name in {"revision", "pushes"}:  # to try a later day is no push
             continue
-        if name in NOT_KEPT:
-            raise refusal()
         fields[name] = (getattr(in_plan, name), new)
     return {name: (was, new) for name, (was, new) in fields.items() if getattr(in_plan, name) != new}
 

@@ -10,7 +10,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ..core.agreed import Difference, agreed_finish, differences, variance
-from ..core.drafts import Draft, Kept, note_change, overtaken, refusal, to_apply
+from ..core.drafts import Draft, Kept, not_kept, note_change, overtaken, refusal, to_apply
 from ..core.errors import RuleError
 from ..core.model import Project
 from ..core.plan import Plan
@@ -23,7 +23,7 @@ from ..store.database import from_json, to_json
 from .agreed import frozen
 from .context import Actor, AlreadyDone, Forbidden, Log, Missing, check_new, check_project, open_project, writing
 from .plans import PLANS, HeldPlan, open_draft
-from .ripples import named_in, reschedule, write_fields
+from .ripples import NeedsConsent, named_in, reschedule, write_fields
 from .values import from_plain, plain
 
 
@@ -125,7 +125,7 @@ def delete_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
         open_project(cur, actor, code, "manage")
     try:
         with _noting(cur, actor, f"threw away the draft {draft.name}") as log:
-            draft_rows.delete(cur, draft_id, actor.clock.utc())
+            draft_rows.update(cur, draft_id, {"deleted_at": actor.clock.utc()})
             log.record("draft", draft_id, "deleted_at", None, actor.clock.utc())
     except AlreadyDone:
         return
@@ -147,7 +147,7 @@ def drafting(cur: Cursor, actor: Actor, project: Project, draft_id: str, what: s
         change = journal_rows.Change(actor.change_id, None, 0, actor.person.id, actor.clock.utc(), what, None)
         log = Log(change, project, in_draft=True)
         yield log, held
-        if any(entry.field in {"created", "description"} for entry in log.entries):
+        if any(not_kept(entry.subject, entry.field) for entry in log.entries):
             raise refusal()
         kept = {
             task_id: note_change(draft.kept, base.plan.tasks[task_id], held.plan.tasks[task_id], after)
@@ -183,14 +183,18 @@ def undo_in_draft(cur: Cursor, actor: Actor, change: journal_rows.Change, entrie
     Raises:
         RuleError: the same tasks were changed in the draft since, or it is no change to what a draft keeps.
     """
-    draft = draft_rows.draft(cur, entries[0].subject_id, from_plain, lock=True)
+    thrown_away = [entry.field for entry in entries] == ["deleted_at"]
+    draft = draft_rows.draft(cur, entries[0].subject_id, from_plain, lock=True, deleted=thrown_away)
     project = project_rows.project(cur, draft.project_id) if draft else None
     if draft is None or project is None:
         raise Missing("change")
     check_project(actor, project, project_rows.members(cur, project.id).get(actor.person.id), "edit")
-    _check_own(actor, draft)
     if change.undone_by is not None and change.undone_by != actor.change_id:
         raise RuleError("That change was taken back already.")
+    if thrown_away:
+        _restore(cur, actor, draft, change)
+        return project.code
+    _check_own(actor, draft)
     if any(len(entry.field) != 36 for entry in entries):
         raise RuleError("Only changes to tasks can be taken back here. Change the draft by hand.")
     if any(_as_json(draft.kept.get(entry.field, {})) != (from_json(entry.new) or {}) for entry in entries):
@@ -204,6 +208,18 @@ def undo_in_draft(cur: Cursor, actor: Actor, change: journal_rows.Change, entrie
     except AlreadyDone:
         pass
     return project.code
+
+
+def _restore(cur: Cursor, actor: Actor, draft: Draft, change: journal_rows.Change) -> None:
+    if change.person_id != actor.person.id:
+        raise Forbidden("Somebody else threw this draft away: only they can take that back.")
+    try:
+        with _noting(cur, actor, f"took back: {change.what}") as log:
+            draft_rows.update(cur, draft.id, {"deleted_at": None})
+            log.record("draft", draft.id, "deleted_at", "then", None)
+        journal_rows.mark_undone(cur, change.id, actor.change_id)
+    except AlreadyDone:
+        return
 
 
 def _as_json(fields: dict[str, tuple[Any, Any]]) -> Any:
@@ -244,7 +260,6 @@ def apply_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
         NeedsConsent: the person asked to be shown first what it carries on.
         RuleError: it changes nothing, or its links would close a circle with those of the plan.
     """
-    actor = replace(actor, draft=None)
     project = open_project(cur, actor, code, "edit")
     draft = open_draft(cur, actor, project, draft_id, lock=True)
     try:
@@ -252,7 +267,10 @@ def apply_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
             before = replace(log.project, revision=log.revision - 1)
             with PLANS.hold(cur, before, actor.clock.now()) as held:
                 _put_in(cur, log, held.plan, draft)
-                reschedule(cur, actor, log, held.plan, whole=True)
+                try:
+                    reschedule(cur, actor, log, held.plan, whole=True)
+                except NeedsConsent as asked:
+                    raise NeedsConsent(replace(asked.answer, can_try=False)) from None  # it comes from a draft
             draft_rows.update(cur, draft_id, {"applied": actor.change_id})
     except AlreadyDone:
         return

@@ -7,13 +7,14 @@ shown, as long as the project stands at the revision that the ripple was made fr
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pymysql.cursors import Cursor
 
 from ..core.alone import Waiting, give_way, leave_others, pins_for, say_edits, waiting
 from ..core.calendars import WorkingCalendar
+from ..core.drafts import not_kept
 from ..core.model import Project, Task
 from ..core.plan import Plan
 from ..core.planning import PLANNING_FIELDS, computed_dates, follow, schedule_of
@@ -34,6 +35,7 @@ class RippleAnswer:
         revision: of the project that it was made from.
         touched: the tasks that were changed themselves.
         alone: what applying the change to them alone does, in words; empty where that cannot be.
+        can_try: True where a draft can keep the change.
     """
 
     ripple: Ripple
@@ -42,6 +44,7 @@ class RippleAnswer:
     waiting: list[Waiting]
     alone: list[str]
     titles: dict[str, str]
+    can_try: bool = False
 
 
 class NeedsConsent(Exception):
@@ -82,7 +85,8 @@ def reschedule(
     consent = actor.consent
     if consent is not None:
         if consent.kind == "ask" or consent.revision != log.revision - 1:
-            _show_first(plan, log, consent, tasks, after, hours, {} if whole else log.tasks)
+            can_try = project is None and calendar is None and not any(not_kept(e.subject, e.field) for e in log.entries)
+            _show_first(plan, log, consent, tasks, after, hours, {} if whole else log.tasks, can_try)
         elif consent.kind == "only" and not whole:
             held = waiting(plan.tasks, log.tasks, after, hours)
             edits = leave_others(plan.schedule, plan.tasks, dict(log.tasks), held, now, hours)
@@ -123,6 +127,7 @@ def _show_first(
     after: Schedule,
     calendar: WorkingCalendar,
     touched: dict[str, Task],
+    can_try: bool,
 ) -> None:
     result = ripple(plan.schedule, after)
     others = [move for move in result.moved if move.task not in touched]
@@ -130,7 +135,7 @@ def _show_first(
     slight = consent.kind == "ask" and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
     if slight and not held and (not others or not result.deadlines_missed):
         return
-    raise NeedsConsent(_answer(plan, touched, tasks, result, held, log.revision - 1))
+    raise NeedsConsent(replace(_answer(plan, touched, tasks, result, held, log.revision - 1), can_try=can_try))
 
 
 def preview(plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:

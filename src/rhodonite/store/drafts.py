@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from datetime import datetime
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -35,16 +34,17 @@ def drafts_of(cur: Cursor, project_id: str, person_id: str) -> list[tuple[Draft,
     return [(_draft(row, {}), counts.get(row[0], 0)) for row in rows]
 
 
-def draft(cur: Cursor, draft_id: str, from_plain: FromPlain, *, lock: bool = False) -> Draft | None:
-    """A draft that was not deleted, with what it keeps.
+def draft(cur: Cursor, draft_id: str, from_plain: FromPlain, *, lock: bool = False, deleted: bool = False) -> Draft | None:
+    """A draft with what it keeps.
 
     Args:
         from_plain: turns the kept value of a field back into that of a task.
         lock: True where it is about to be changed.
+        deleted: True for one that was thrown away, else one that was not.
     """
     if lock:
         fetch_one(cur, "SELECT id FROM drafts WHERE id = %s FOR UPDATE", (draft_id,))
-    row = fetch_one(cur, f"{_SELECT} WHERE d.id = %s AND d.deleted_at IS NULL", (draft_id,))
+    row = fetch_one(cur, f"{_SELECT} WHERE d.id = %s AND (d.deleted_at IS NOT NULL) = %s", (draft_id, deleted))
     if row is None:
         return None
     kept: Kept = {
@@ -81,8 +81,3 @@ def update(cur: Cursor, draft_id: str, fields: dict[str, Any]) -> None:
     assert fields.keys() <= {"name", "shared", "applied", "deleted_at"}
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE drafts SET {sets} WHERE id = %s", (*fields.values(), draft_id))
-
-
-def delete(cur: Cursor, draft_id: str, at: datetime | None) -> None:
-    """Throw a draft away, or with None take that back."""
-    update(cur, draft_id, {"deleted_at": at})

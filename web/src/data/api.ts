@@ -89,8 +89,14 @@ export function newId(): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
 }
 
-/** Of a change its id, and how it is to be taken where it moves other tasks. */
-export type ChangeHeaders = { "Rhodonite-Change": string; "Rhodonite-Ripple"?: string };
+/** Of a change its id, how it is to be taken where it moves other tasks, and the draft that it goes into. */
+export type ChangeHeaders = { "Rhodonite-Change": string; "Rhodonite-Ripple"?: string; "Rhodonite-Draft"?: string };
+
+/** How a change is to be taken where it moves other tasks, and the draft that it goes into. */
+export interface How {
+  consent?: string;
+  draft?: string;
+}
 
 const AGAIN = new Set([0, 502, 503, 504]);
 
@@ -103,16 +109,17 @@ export const allSent = () => last;
  * Send a change, after those that were made before it, until it arrives. It carries an id of its own, so that sending
  * it again is harmless. While the server is away changes wait, and the sheet bar says so.
  */
-export function send<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, consent?: string): Promise<T> {
+export function send<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, how: How = {}): Promise<T> {
   saveStatus.begin();
-  const mine = last.then(() => deliver(make, consent)).finally(saveStatus.end);
+  const mine = last.then(() => deliver(make, how)).finally(saveStatus.end);
   last = mine.catch(() => {});
   return mine;
 }
 
-async function deliver<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, consent?: string): Promise<T> {
+async function deliver<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, how: How = {}): Promise<T> {
   const headers: ChangeHeaders = { "Rhodonite-Change": newId() };
-  if (consent) headers["Rhodonite-Ripple"] = consent;
+  if (how.consent) headers["Rhodonite-Ripple"] = how.consent;
+  if (how.draft) headers["Rhodonite-Draft"] = how.draft;
   for (let attempt = 0; ; attempt++) {
     try {
       const answer = await ask(make(headers));

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
 import { ask, client, type Person, type Project } from "./api";
+import { draftHere } from "./draft";
 import { type Scope, scopeQuery } from "./scope";
 
 export const SessionContext = createContext<{ person: Person; organisation: string; now: Date } | null>(null);
@@ -95,3 +96,6 @@ export function useDesk() {
 }
 
 export const may = (project: Project | undefined, action: "edit" | "manage") => project?.may.includes(action) ?? false;
+
+/** Whether tasks may be written, moved, described and deleted here: a draft changes only those that are there. */
+export const mayShape = (project: Project | undefined) => may(project, "edit") && draftHere() === null;

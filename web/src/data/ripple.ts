@@ -1,9 +1,11 @@
 /** The ripple: a change that moves more than what was touched is shown before it is applied. */
 import { Problem, type Schemas } from "./api";
+import { startDraft, toOpen } from "./draft";
 import { makeStore } from "./store";
 
 export type Ripple = Schemas["RippleOut"];
-export type Choice = "all" | "only" | null;
+/** Apply it, to all or to what was touched; try it in a draft; put it back. */
+export type Choice = "all" | "only" | "draft" | null;
 
 export interface OpenRipple {
   code: string;
@@ -37,12 +39,13 @@ function openRipple(open: Omit<OpenRipple, "answer">): Promise<{ choice: Choice;
 /**
  * Send a change. Where it moves other tasks, show its ripple and send it again as decided.
  *
- * Resolves to null where it was put back. What was shown before the answer is put back while the person decides.
+ * Resolves to null where it was put back, or went into a draft. What was shown before the answer is put back while the
+ * person decides.
  */
 export async function withRipple<T>(
   code: string,
   what: string,
-  attempt: (consent: string) => Promise<T>,
+  attempt: (consent: string, draft?: string) => Promise<T>,
   putBack: () => void,
 ): Promise<T | null> {
   let consent = `ask ${rippleDays()}`;
@@ -60,6 +63,12 @@ export async function withRipple<T>(
         );
       const { choice, revision } = await openRipple({ code, what, ripple: error.ripple, again, recompute });
       if (!choice) return null;
+      if (choice === "draft") {
+        const { id } = await startDraft(code, what);
+        await attempt("all 0", id);
+        toOpen.set(id);
+        return null;
+      }
       consent = `${choice} ${revision}`;
     }
   }

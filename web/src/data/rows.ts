@@ -81,7 +81,19 @@ export function useOutline(rows: Rows | undefined): OutlineRow[] {
 
 /** Ask again for everything that a change to a project may have touched. */
 export function refreshProject(queries: QueryClient, code: string, rowsToo = true) {
-  for (const key of ["scope", "horizon", "brief", "activity", "bin", "why", "agreed", "compare", "soundness"]) {
+  for (const key of [
+    "scope",
+    "horizon",
+    "brief",
+    "activity",
+    "bin",
+    "why",
+    "agreed",
+    "compare",
+    "soundness",
+    "draft",
+    "drafts",
+  ]) {
     queries.invalidateQueries({ queryKey: [key, code] });
   }
   if (rowsToo) queries.invalidateQueries({ queryKey: rowsKey(code) });
@@ -137,7 +149,8 @@ function makeChanges(queries: QueryClient, code: string) {
         }
       });
     try {
-      const attempt = (consent: string) => send((headers) => call(headers, held()?.mark), consent);
+      const attempt = (consent: string, draft?: string) =>
+        send((headers) => call(headers, draft ? undefined : held()?.mark), { consent, draft });
       const answer = await withRipple(code, what, attempt, put);
       if (!answer) return null;
       queries.setQueryData<Rows>(key, merge(held(), answer));
@@ -293,6 +306,18 @@ function makeChanges(queries: QueryClient, code: string) {
           client.POST("/api/projects/{code}/shift", {
             params: { path, query: { since } },
             body: { task_id, start },
+            headers,
+          }),
+      ),
+    /** Put what a draft keeps into the plan. */
+    applyDraft: (draft_id: string, name: string) =>
+      tell(
+        `Applied the draft “${name}”`,
+        [],
+        () => {},
+        (headers) =>
+          client.POST("/api/projects/{code}/drafts/{draft_id}/apply", {
+            params: { path: { code, draft_id } },
             headers,
           }),
       ),

@@ -2458,6 +2458,11 @@ export interface components {
              * @description What “only” does, in words
              */
             alone: string[];
+            /**
+             * Can Try
+             * @description True where a draft can keep the change
+             */
+            can_try: boolean;
         };
         /**
          * RowsOut

@@ -67,9 +67,12 @@ export function scopeQuery(scope: Scope) {
   };
 }
 
-/** Only the parameters that make up the scope: what stays when the lens changes. */
-export function scopeOnly(params: URLSearchParams): string {
-  const text = writeScope(new URLSearchParams(), readScope(params)).toString();
+/** The scope and the draft: what stays when the lens changes. */
+export function keptParams(params: URLSearchParams): string {
+  const kept = writeScope(new URLSearchParams(), readScope(params));
+  const draft = params.get("draft");
+  if (draft) kept.set("draft", draft);
+  const text = kept.toString();
   return text ? `?${text}` : "";
 }
 

@@ -2,7 +2,7 @@
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Problem, type Project, type Schemas, type TaskRow } from "../data/api";
-import { may, useMe, usePeople, useTask } from "../data/hooks";
+import { may, mayShape, useMe, usePeople, useTask } from "../data/hooks";
 import { note } from "../data/notes";
 import type { Changes } from "../data/rows";
 import { Button, Failed, IconButton, Loading, Menu, MenuItem, Pop, Reading } from "../parts/basics";
@@ -10,6 +10,7 @@ import { KINDS, PersonChooser, PersonList, PriorityItems, StateMenu } from "../p
 import { Facet } from "../parts/facet";
 import { Health } from "../parts/health";
 import { sayDuration, sayHours, sayPriority, sayWeekday, sayWhen } from "../parts/say";
+import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Understood } from "../parts/understood";
 import { capital, useWhy } from "../parts/why";
@@ -120,14 +121,16 @@ function Contents({
             {row.start && (
               <MenuItem onSelect={() => setShifting(row.start?.slice(0, 10) ?? "")}>Shift to a new start</MenuItem>
             )}
-            <MenuItem
-              onSelect={async () => {
-                close();
-                await changes.remove([row.id]);
-              }}
-            >
-              Delete
-            </MenuItem>
+            {mayShape(project) && (
+              <MenuItem
+                onSelect={async () => {
+                  close();
+                  await changes.remove([row.id]);
+                }}
+              >
+                Delete
+              </MenuItem>
+            )}
           </Menu>
         )}
         <IconButton label="Close the task" onClick={close}>
@@ -170,7 +173,7 @@ function Contents({
         <Reading text={detail.reading} />
       </p>
       <Fields row={row} project={project} canEdit={canEdit} edit={edit} />
-      <Description key={row.id} id={row.id} text={detail.description} canEdit={canEdit} edit={edit} />
+      <Description key={row.id} id={row.id} text={detail.description} canEdit={mayShape(project)} edit={edit} />
       <History detail={detail} />
     </>
   );
@@ -480,79 +483,6 @@ function Helpers({
       ) : (
         !row.helpers.length && <span className="text-ink-3">none</span>
       )}
-    </span>
-  );
-}
-
-/** Text edited in place: Enter or leaving saves, Escape puts back; what was refused stays typed, with the reason. */
-export function TextField({
-  value,
-  label,
-  onSave,
-  readOnly,
-  placeholder,
-  hint,
-  className = "",
-  below,
-}: {
-  value: string;
-  label: string;
-  onSave: (text: string) => Promise<void>;
-  /** what is said about the text as it is typed */
-  below?: (text: string) => React.ReactNode;
-  readOnly?: boolean;
-  placeholder?: string;
-  hint?: string;
-  className?: string;
-}) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const [wrong, setWrong] = useState("");
-  const saving = useRef(false);
-  async function save() {
-    if (typed === null || saving.current) return;
-    if (typed === value) return setTyped(null);
-    saving.current = true;
-    try {
-      await onSave(typed);
-      setTyped((now) => (now === typed ? null : now)); // what was typed meanwhile stays
-      setWrong("");
-    } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
-    } finally {
-      saving.current = false;
-    }
-  }
-  return (
-    <span className="relative block min-w-0">
-      <input
-        aria-label={label}
-        aria-invalid={wrong ? true : undefined}
-        title={hint}
-        className={`h-7 border border-transparent bg-transparent text-ellipsis ${readOnly ? "" : "hover:border-rule-2 focus:border-rose focus:bg-sheet"} ${className}`}
-        value={typed ?? value}
-        readOnly={readOnly}
-        placeholder={placeholder}
-        onFocus={(event) => !readOnly && event.target.select()}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          setWrong("");
-        }}
-        onBlur={save}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") save();
-          if (event.key === "Escape") {
-            setTyped(null);
-            setWrong("");
-            (event.target as HTMLElement).blur();
-          }
-        }}
-      />
-      {wrong && (
-        <span role="alert" className="block pb-1 text-[12px] font-semibold text-ember">
-          {wrong}
-        </span>
-      )}
-      {below && !wrong && typed !== null && typed !== value && below(typed)}
     </span>
   );
 }

@@ -62,6 +62,15 @@ function Card({ open, dayMinutes }: { open: OpenRipple; dayMinutes: number }) {
             ) : (
               <Button onClick={() => setAlone(true)}>Move this one only</Button>
             ))}
+          {ripple.can_try && (
+            <Button
+              look="quiet"
+              title="Keep the plan as it is, and the change beside it"
+              onClick={() => answer("draft")}
+            >
+              Try in a draft
+            </Button>
+          )}
           <Button look="quiet" onClick={() => answer(null)}>
             Put back
           </Button>

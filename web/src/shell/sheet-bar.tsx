@@ -3,7 +3,7 @@ import { format } from "date-fns";
 import { Undo2 } from "lucide-react";
 import { Link, useSearchParams } from "react-router";
 import { useSaveState } from "../data/save-status";
-import { scopeOnly } from "../data/scope";
+import { keptParams } from "../data/scope";
 import { undo, useLastChange } from "../data/undo";
 import { count } from "../parts/say";
 
@@ -32,14 +32,14 @@ function SaveState() {
 export function SheetBar({ sheets, current }: { sheets: Sheet[]; current: string }) {
   const [params] = useSearchParams();
   const last = useLastChange();
-  const scope = scopeOnly(params);
+  const kept = keptParams(params);
   return (
     <footer className="flex h-9 flex-none items-stretch gap-0.5 overflow-x-auto overflow-y-hidden border-t border-rule-2 bg-band px-3">
       <nav aria-label="Lenses" className="flex items-stretch gap-0.5">
         {sheets.map((sheet) => (
           <Link
             key={sheet.to}
-            to={sheet.to + scope}
+            to={sheet.to + kept}
             aria-current={sheet.name === current ? "page" : undefined}
             className={`flex items-center border-b-[3px] px-3.5 font-medium whitespace-nowrap ${sheet.apart ? "ml-4" : ""} ${
               sheet.name === current

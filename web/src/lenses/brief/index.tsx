@@ -1,7 +1,9 @@
 /** The brief: how the project stands, in sentences; what needs a decision; what is coming; done against plan. */
+
 import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
+import { draftHere, withDraft } from "../../data/draft";
 import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
@@ -52,9 +54,14 @@ export default function Brief({ project, openTask }: { project: Project; openTas
         {last && (
           <p className="mt-5 text-[12.5px] text-ink-2">
             Last changed {sayWhen(last.at, now)} by {byId.get(last.person_id)?.short ?? "somebody"}: {last.what}.{" "}
-            <Link to={`/p/${project.code}/activity`} className="font-semibold text-rose underline decoration-rose-mid">
-              All activity
-            </Link>
+            {!draftHere() && (
+              <Link
+                to={`/p/${project.code}/activity`}
+                className="font-semibold text-rose underline decoration-rose-mid"
+              >
+                All activity
+              </Link>
+            )}
           </p>
         )}
       </section>
@@ -156,7 +163,7 @@ function States({ project, data }: { project: Project; data: BriefData }) {
         {states.map(({ state, tasks }) => (
           <li key={state.id}>
             <Link
-              to={`/p/${project.code}/outline?state=${state.id}`}
+              to={withDraft(`/p/${project.code}/outline?state=${state.id}`)}
               className="flex h-6 items-center gap-2 hover:bg-paper"
             >
               <span className="w-28 truncate text-ink-2">{state.name}</span>

@@ -11,7 +11,7 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Problem, type TaskRow } from "../../data/api";
-import { may, useMe } from "../../data/hooks";
+import { may, mayShape, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import type { OutlineRow } from "../../data/rows";
 import { Button, Empty, Menu, MenuItem, MenuLine } from "../../parts/basics";
@@ -32,6 +32,7 @@ interface At {
 export default function Outline({ project, outline, inside, changes, opened, openTask }: LensProps) {
   const { now } = useMe();
   const canEdit = may(project, "edit");
+  const canShape = mayShape(project);
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1200);
   const [folded, setFolded] = useState<Set<string>>(() => readFolds(project.code));
@@ -213,12 +214,12 @@ export default function Outline({ project, outline, inside, changes, opened, ope
       | undefined;
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW) - 1);
     const handled = (_?: unknown) => event.preventDefault();
-    if (event.altKey && alt && canEdit) {
+    if (event.altKey && alt && canShape) {
       handled();
       changes.step(targets(), alt).then(() => live.current.at?.id === at.id && go(at.id, at.column));
     } else if (event.key === "ArrowDown") {
       handled();
-      if (index === rows.length - 1 && canEdit && !event.shiftKey)
+      if (index === rows.length - 1 && canShape && !event.shiftKey)
         document.querySelector<HTMLInputElement>("[data-add-line]")?.focus();
       else to(index + 1, place);
     } else if (event.key === "ArrowUp") handled(to(index - 1, place));
@@ -250,9 +251,9 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     } else if (event.key === "Enter" && event.altKey) handled(openTask(at.id));
     else if (!canEdit) {
       if (event.key === "Enter") handled(openTask(at.id));
-    } else if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) handled(addBelow(at.id));
-    else if (event.key === "Insert") handled(addBelow(at.id));
-    else if (event.key === "Delete") handled(remove());
+    } else if (canShape && event.key === "Enter" && (event.ctrlKey || event.metaKey)) handled(addBelow(at.id));
+    else if (canShape && event.key === "Insert") handled(addBelow(at.id));
+    else if (canShape && event.key === "Delete") handled(remove());
     else if ((event.key === "Enter" || event.key === "F2") && column && !isComputed(here.row, column.id))
       handled(setEditing(""));
     else if (
@@ -269,7 +270,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   }
 
   function paste(event: React.ClipboardEvent) {
-    if (!at || editing !== null || !canEdit || (event.target as HTMLElement).tagName === "INPUT") return;
+    if (!at || editing !== null || !canShape || (event.target as HTMLElement).tagName === "INPUT") return;
     const here = rows.find((one) => one.row.id === at.id);
     const text = event.clipboardData.getData("text/plain");
     if (!here || !text.trim()) return;
@@ -335,7 +336,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
                       ids={targets}
                       remove={remove}
                       clear={() => setSelected(new Set())}
-                      canEdit={canEdit}
+                      canEdit={canShape}
                     />
                   ) : (
                     column.head
@@ -387,7 +388,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           </div>
           {empty && (
             <Empty title="Write down what has to be done">
-              {canEdit ? (
+              {canShape ? (
                 <p>
                   Type the first task below and press Enter, again and again. Paste a list and every line becomes a
                   task; indentation becomes nesting. Alt with the arrow keys indents and moves.
@@ -400,7 +401,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           {!empty && !rows.length && (
             <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
           )}
-          {canEdit && (
+          {canShape && (
             <AddLine
               code={project.code}
               changes={changes}

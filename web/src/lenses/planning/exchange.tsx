@@ -2,7 +2,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, client, Problem, send } from "../../data/api";
-import { may, useMe } from "../../data/hooks";
+import { withDraft } from "../../data/draft";
+import { mayShape, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { Button } from "../../parts/basics";
@@ -43,12 +44,12 @@ export function Exchange({ project }: PlanningProps) {
       <div className="flex flex-wrap gap-2">
         <a
           className="inline-flex h-[30px] items-center border border-ink bg-sheet px-3.5 font-semibold hover:bg-band"
-          href={`/api/projects/${code}/plan.json`}
+          href={withDraft(`/api/projects/${code}/plan.json`)}
           download
         >
           Save as a plan file
         </a>
-        {may(project, "edit") && (
+        {mayShape(project) && (
           <Button onClick={() => input.current?.click()}>
             Bring a plan file in
             <input

@@ -1,10 +1,12 @@
 /** Planning: what was agreed and how far the plan is from it, replanning, and the plan's soundness. */
 import type { Project } from "../../data/api";
+import { draftHere } from "../../data/draft";
 import type { Changes } from "../../data/rows";
 import { Agreed } from "./agreed";
 import { Exchange } from "./exchange";
 import { Replan } from "./replan";
 import { Soundness } from "./soundness";
+import { WhatIf } from "./what-if";
 
 export interface PlanningProps {
   project: Project;
@@ -21,7 +23,10 @@ export default function Planning(props: PlanningProps) {
           <Replan {...props} />
           <Exchange {...props} />
         </div>
-        <Soundness {...props} />
+        <div className="flex min-w-0 flex-col gap-8">
+          {!draftHere() && <WhatIf {...props} />}
+          <Soundness {...props} />
+        </div>
       </div>
     </div>
   );

@@ -1,8 +1,8 @@
 /** One bar of the schedule, with what the pointer can take hold of. */
 import { memo } from "react";
-import type { TaskRow } from "../../data/api";
+import type { Schemas, TaskRow } from "../../data/api";
 import type { Axis } from "./axis";
-import { type Place, ROW } from "./geometry";
+import { type Place, placeOf, ROW } from "./geometry";
 
 export type Hold = "move" | "stretch" | "percent" | "link-start" | "link-finish";
 
@@ -30,6 +30,7 @@ export const Bar = memo(function Bar({
   canEdit,
   seenFrom,
   ghost,
+  inPlan,
   percent,
   hot,
 }: {
@@ -40,6 +41,7 @@ export const Bar = memo(function Bar({
   /** what lies left of this is behind the grid */
   seenFrom: number;
   ghost: Ghost | null;
+  inPlan: Schemas["DifferenceOut"] | null;
   /** while percent done is dragged: what it would be */
   percent: number | null;
   /** under the pointer, or where the keyboard is: only then there is something to take hold of but the bar itself */
@@ -59,6 +61,7 @@ export const Bar = memo(function Bar({
   return (
     <>
       <svg className={svg} width={1} height={ROW} aria-hidden="true">
+        {inPlan && <InPlan row={row} inPlan={inPlan} axis={axis} />}
         <Tail row={row} axis={axis} right={right} />
         <Agreed row={row} axis={axis} />
         {milestone ? (
@@ -213,6 +216,15 @@ function Agreed({ row, axis }: { row: TaskRow; axis: Axis }) {
       <path d={`M${end},18.5l4.5,4.5-4.5,4.5-4.5-4.5z`} fill="none" stroke="var(--color-slate)" strokeWidth="1.2" />
     );
   return <rect x={x} y="22.5" width={Math.max(3, end - x)} height="2.5" fill="var(--color-slate)" />;
+}
+
+/** In a draft: where the plan has the task, broken and hollow. */
+function InPlan({ row, inPlan, axis }: { row: TaskRow; inPlan: Schemas["DifferenceOut"]; axis: Axis }) {
+  const place = placeOf({ ...row, start: inPlan.start_before, finish: inPlan.finish_before }, axis);
+  if (!place) return null;
+  const look = { fill: "none", stroke: "var(--color-rose)", strokeWidth: 1.2, strokeDasharray: "3 2.5" };
+  if (row.kind === "milestone" && !row.is_summary) return <path d={`M${place.x},7.5l7,7-7,7-7-7z`} {...look} />;
+  return <rect x={place.x} y="6.5" width={place.right - place.x} height="16" {...look} />;
 }
 
 /** A deadline: a hollow flag. */

@@ -2,7 +2,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { addDays, differenceInCalendarDays, format, max, min, parseISO } from "date-fns";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { Problem, type TaskRow } from "../../data/api";
+import { Problem, type Schemas, type TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { useRipple } from "../../data/ripple";
@@ -29,7 +29,12 @@ const isoMoment = (at: Date) => format(at, "yyyy-MM-dd'T'HH:mm");
 
 type Cell = ColumnId | "bar";
 
-export default function Schedule(props: LensProps) {
+interface Props extends LensProps {
+  /** in a draft: the tasks that stand elsewhere in the plan */
+  inPlan?: Schemas["DifferenceOut"][];
+}
+
+export default function Schedule(props: Props) {
   if (!props.outline.length) {
     return (
       <Empty title="See the work in time">
@@ -43,7 +48,7 @@ export default function Schedule(props: LensProps) {
   return <Chart {...props} />;
 }
 
-function Chart({ project, outline, inside, changes, opened, openTask }: LensProps) {
+function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: Props) {
   const { now } = useMe();
   const [scope] = useScope();
   const canEdit = may(project, "edit");
@@ -59,6 +64,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
   const wantsFocus = useRef(false);
   const open = useRipple();
   const ripple = open?.code === project.code ? open.ripple : null;
+  const planned = useMemo(() => new Map(inPlan?.map((one) => [one.id, one])), [inPlan]);
 
   // the span of time: what is dated, today, and room to plan into
   const span = useMemo(() => {
@@ -514,6 +520,7 @@ function Chart({ project, outline, inside, changes, opened, openTask }: LensProp
                     canEdit={canEdit}
                     seenFrom={left}
                     ghost={drag || ripple ? ghostOf(row) : null}
+                    inPlan={planned.get(row.id) ?? null}
                     percent={drag?.how === "percent" && drag.id === row.id ? percentAt(row, drag, axis) : null}
                     active={at?.id === row.id && at.cell === "bar"}
                     marked={opened === row.id || linking === row.id}

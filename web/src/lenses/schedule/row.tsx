@@ -1,6 +1,6 @@
 /** One row of the schedule: the task and its columns at the left, its bar at the right. */
 import { memo } from "react";
-import type { TaskRow } from "../../data/api";
+import type { Schemas, TaskRow } from "../../data/api";
 import type { OutlineRow } from "../../data/rows";
 import { Facet } from "../../parts/facet";
 import { sayFull, saySlack } from "../../parts/say";
@@ -68,6 +68,8 @@ interface BarProps {
   canEdit: boolean;
   seenFrom: number;
   ghost: Ghost | null;
+  /** in a draft: where it stands in the plan */
+  inPlan: Schemas["DifferenceOut"] | null;
   percent: number | null;
   active: boolean;
   /** its folio is open, or a link begins at it */
@@ -99,6 +101,7 @@ export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
           canEdit={props.canEdit}
           seenFrom={props.seenFrom}
           ghost={props.ghost}
+          inPlan={props.inPlan}
           percent={props.percent}
           hot={props.hovered || active}
         />

@@ -112,7 +112,7 @@ export function CalendarForm({ project }: { project: Project }) {
               body: calendar,
               headers,
             }),
-          consent,
+          { consent },
         );
       const saved = await withRipple(project.code, "Changed the calendar", attempt, () => {});
       if (saved) await save(Promise.resolve(saved));

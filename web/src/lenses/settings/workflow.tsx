@@ -3,7 +3,7 @@ import { useState } from "react";
 import { client, newId, type Project, type State, send } from "../../data/api";
 import { note } from "../../data/notes";
 import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
-import { TextField } from "../../shell/folio";
+import { TextField } from "../../parts/text-field";
 import { sentence, useSaveProject } from ".";
 
 const CLASSES = ["queued", "active", "finished", "dropped"] as const;

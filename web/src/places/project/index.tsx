@@ -1,11 +1,15 @@
 /** A project: title line, scope sentence, horizon, a lens, and the folio of the task that is open. */
+import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo } from "react";
-import { Navigate, useParams, useSearchParams } from "react-router";
+import { Link, Navigate, useParams, useSearchParams } from "react-router";
+import type { Project } from "../../data/api";
+import { type DraftComparison, enterDraft, toOpen, useDraftComparison, withDraft } from "../../data/draft";
 import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
 import { useChanges, useOutline, useRows } from "../../data/rows";
 import { readScope, useScope, writeScope } from "../../data/scope";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
+import { DraftStrip } from "../../shell/draft-strip";
 import { Horizon } from "../../shell/horizon";
 import { RippleCard } from "../../shell/ripple-card";
 import { ScopeSentence } from "../../shell/scope-sentence";
@@ -18,6 +22,7 @@ const Board = lazy(() => import("../../lenses/board"));
 const Schedule = lazy(() => import("../../lenses/schedule"));
 const Activity = lazy(() => import("../../lenses/activity"));
 const Bin = lazy(() => import("../../lenses/bin"));
+const Compare = lazy(() => import("../../lenses/compare"));
 const Planning = lazy(() => import("../../lenses/planning"));
 const Settings = lazy(() => import("../../lenses/settings"));
 const Transfer = lazy(() => import("../../lenses/transfer"));
@@ -28,18 +33,45 @@ const NAMES: Record<string, string> = {
   outline: "Outline",
   board: "Board",
   schedule: "Schedule",
+  planning: "Planning",
   activity: "Activity",
   bin: "Bin",
-  planning: "Planning",
-  settings: "Settings",
   import: "Import",
+  settings: "Settings",
+  compare: "Side by side",
 };
 const SCOPED = ["outline", "board", "schedule"];
+/** Where a draft is of use; the rest of a project knows of no drafts. */
+const IN_DRAFT = ["brief", "outline", "board", "schedule", "planning", "compare"];
 
 export default function ProjectPlace() {
+  const queries = useQueryClient();
+  const [params, setParams] = useSearchParams();
+  const draft = params.get("draft");
+  const made = toOpen.use();
+  useEffect(() => {
+    if (!made) return;
+    toOpen.set(null);
+    setParams((now) => new URLSearchParams([...now, ["draft", made]]));
+  }, [made, setParams]);
+  enterDraft(queries, draft);
+  return <Inside key={draft} draft={draft} />;
+}
+
+/** The project as a person may change it within a draft: not at all where it is another's. */
+function inDraft(project: Project | undefined, comparison: DraftComparison | undefined): Project | undefined {
+  if (!project || !comparison) return undefined;
+  return { ...project, may: comparison.draft.mine ? project.may.filter((one) => one !== "manage") : [] };
+}
+
+function Inside({ draft }: { draft: string | null }) {
   const { code = "", lens = "brief" } = useParams();
   const upper = code.toUpperCase();
-  const project = useProject(upper);
+  const asked = useProject(upper);
+  const comparison = useDraftComparison(upper, draft);
+  const project = draft
+    ? { ...asked, error: asked.error ?? comparison.error, data: inDraft(asked.data, comparison.data) }
+    : asked;
   const rows = useRows(upper);
   const [scope, changeScope] = useScope();
   const answer = useScopeAnswer(upper, scope);
@@ -68,12 +100,20 @@ export default function ProjectPlace() {
     document.title = name ? `${NAMES[lens] ?? lens} · ${name}` : "Rhodonite";
   }, [name, lens]);
 
-  if (!(lens in NAMES)) return <Navigate to={`/p/${upper}/brief`} replace />;
+  if (!(lens in NAMES) || (lens === "compare" && !draft)) return <Navigate to={`/p/${upper}/brief`} replace />;
+  if (draft && !IN_DRAFT.includes(lens)) return <Navigate to={`/p/${upper}/${lens}`} replace />;
   if (project.error)
     return (
       <>
         <TitleLine title={upper} />
         <Failed error={project.error} retry={project.refetch} />
+        {draft && (
+          <p className="mx-6">
+            <Link to={`/p/${upper}/planning`} className="font-semibold text-rose underline">
+              Back to the plan
+            </Link>
+          </p>
+        )}
       </>
     );
   if (!project.data)
@@ -84,17 +124,14 @@ export default function ProjectPlace() {
       </>
     );
   const canEdit = may(project.data, "edit");
-  const sheets: Sheet[] = [
-    ...["brief", "outline", "board", "schedule"].map((one) => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one })),
-    { to: `/p/${upper}/planning`, name: "Planning", apart: true },
-    { to: `/p/${upper}/activity`, name: "Activity" },
-    { to: `/p/${upper}/bin`, name: "Bin" },
-    ...(canEdit ? [{ to: `/p/${upper}/import`, name: "Import" }] : []),
-    { to: `/p/${upper}/settings`, name: "Settings" },
-  ];
+  const shown = draft ? [...IN_DRAFT] : Object.keys(NAMES).filter((one) => one !== "compare");
+  const sheets: Sheet[] = shown
+    .filter((one) => one !== "import" || canEdit)
+    .map((one) => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one, apart: one === "planning" }));
   const shared = { project: project.data, outline, inside, scope: answer.data, changes, opened, openTask };
   return (
     <>
+      {comparison.data && <DraftStrip project={project.data} changes={changes} comparison={comparison.data} />}
       <ProjectTitle project={project.data} facts={answer.data?.facts} />
       {SCOPED.includes(lens) && (
         <ScopeSentence
@@ -113,6 +150,9 @@ export default function ProjectPlace() {
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
           {lens === "planning" && <Planning project={project.data} changes={changes} openTask={openTask} />}
+          {lens === "compare" && comparison.data && (
+            <Compare project={project.data} comparison={comparison.data} openTask={openTask} />
+          )}
           {lens === "bin" && <Bin project={project.data} changes={changes} />}
           {lens === "settings" && <Settings project={project.data} />}
           {lens === "import" && <Transfer project={project.data} />}
@@ -126,7 +166,7 @@ export default function ProjectPlace() {
             ) : lens === "board" ? (
               <Board {...shared} rows={rows.data} />
             ) : (
-              <Schedule {...shared} rows={rows.data} />
+              <Schedule {...shared} rows={rows.data} inPlan={comparison.data?.differences} />
             ))}
         </Suspense>
         <RippleCard code={upper} dayMinutes={project.data.day_minutes} />
@@ -186,7 +226,7 @@ function ExportLink({ code, lens, params }: { code: string; lens: string; params
   return (
     <a
       className="underline decoration-rule-2 hover:text-ink"
-      href={`/api/projects/${code}/tasks.csv?${query}`}
+      href={withDraft(`/api/projects/${code}/tasks.csv?${query}`)}
       download
     >
       as CSV
