@@ -157,6 +157,9 @@ def test_routes_keep_to_what_they_need(
             task = lead.add("A", start="2027-03-10", duration="1 d")
             edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
             words |= {"task_id": task["id"], "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"]}
+        if path.endswith(("/print", "/schedule.{form}")):
+            lead.add("Printed", start="2027-03-10", duration="1 d")
+            words["form"] = "pdf"
         if "{draft_id}" in path:
             edits = expected("edit", organisation_role, member_role, private)
             words["draft_id"] = draft_of(caller if edits else lead, lead.add("A", start="2027-03-10", duration="1 d"))
@@ -184,6 +187,7 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "token": "x",
         "plan_id": "x",
         "draft_id": "x",
+        "form": "pdf",
     }
     for method, path, need in routes():
         status = call(nobody, method, path, words)

@@ -10,7 +10,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from tests.running import Running
-from tests.ui.conftest import Desk, Made
+from tests.ui.conftest import AXE, Desk, Made
 from tests.ui.test_schedule import chain, edit
 
 __all__ = ["chain"]
@@ -128,3 +128,31 @@ def test_holidays_are_added_previewed_and_move_what_they_must(sit: Callable[...,
     expect(card).to_contain_text("the project finishes 25 Mar, not 24 Mar")
     card.get_by_role("button", name=re.compile("^Apply")).click()
     expect(page.get_by_text("Finish 25 Mar")).to_be_visible()
+
+
+def test_the_schedule_is_printed_as_it_is_previewed(sit: Callable[..., Desk], chain: Made, tmp_path: Path) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/schedule")
+    desk.row("Dig").wait_for()
+    page.get_by_role("button", name="Print").click()
+    dialog = page.get_by_role("dialog", name="Print the schedule")
+    expect(dialog.get_by_alt_text("Page 1 of 1")).to_be_visible()
+    dialog.get_by_label("Time goes over").select_option("3")
+    expect(dialog.get_by_alt_text("Page 1 of 3")).to_be_visible()
+    dialog.get_by_role("button", name="Next page").click()
+    expect(dialog.get_by_alt_text("Page 2 of 3")).to_be_visible()
+    dialog.get_by_label("To").fill("2027-02-01")
+    dialog.get_by_label("From").fill("2027-03-01")
+    expect(dialog.get_by_role("alert")).to_contain_text("Turn them round")
+    dialog.get_by_label("To").fill("")
+    dialog.get_by_label("Paper").select_option("A3")
+    expect(dialog.get_by_alt_text("Page 1 of 3")).to_be_visible()
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+    assert [(v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]] == []
+    with page.expect_download() as download:
+        dialog.get_by_role("link", name="PDF").click()
+    path = tmp_path / "schedule.pdf"
+    download.value.save_as(path)
+    assert download.value.suggested_filename == f"{chain.code} schedule.pdf"
+    assert len(re.findall(rb"/Type /Page\b", path.read_bytes())) == 3

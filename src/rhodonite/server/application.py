@@ -15,7 +15,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from .. import __version__
-from ..api import calendars, drafts, exchange, find, lenses, live, people, planning, projects, ripples, sessions, tasks
+from ..api import calendars, drafts, exchange, find, lenses, live, people, planning, printing, projects, ripples, sessions, tasks
 from ..api.problems import add_problem_handlers, problem
 from ..api.use import needs
 from ..store.database import Database, fetch_one
@@ -121,7 +121,21 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
     app.state.live = LiveHub(pool)
     add_problem_handlers(app)
     ripples.add_handler(app)
-    for module in (sessions, people, projects, tasks, ripples, planning, drafts, exchange, calendars, lenses, find, live):
+    for module in (
+        sessions,
+        people,
+        projects,
+        tasks,
+        ripples,
+        planning,
+        drafts,
+        printing,
+        exchange,
+        calendars,
+        lenses,
+        find,
+        live,
+    ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")
     add_pages(app, DIST)

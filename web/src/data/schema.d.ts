@@ -796,6 +796,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Page
+         * @description One page as it will be printed.
+         */
+        get: operations["preview_page_api_projects__code__print_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/schedule.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Schedule
+         * @description The schedule as a file. Several pages of SVG or PNG come in one ZIP; ``page`` asks for one of them.
+         */
+        get: operations["print_schedule_api_projects__code__schedule__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/plan.json": {
         parameters: {
             query?: never;
@@ -2082,6 +2122,25 @@ export interface components {
             title: string;
             /** Field */
             field: string;
+        };
+        /**
+         * PageOut
+         * @description A page as it will be printed, and how many there are.
+         */
+        PageOut: {
+            /** Pages */
+            pages: number;
+            /** Page */
+            page: number;
+            /**
+             * Width
+             * @description Points
+             */
+            width: number;
+            /** Height */
+            height: number;
+            /** Svg */
+            svg: string;
         };
         /**
          * Paste
@@ -5107,6 +5166,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RowsOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_page_api_projects__code__print_get: {
+        parameters: {
+            query?: {
+                page?: number;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description A4, A3, A2, A1, A0, Letter, Legal, Tabloid, or “one sheet”: as large as it takes */
+                paper?: string;
+                landscape?: boolean;
+                /** @description Over how many pages, side by side, the time goes */
+                wide?: number;
+                /** @description Of rows and letters: small, normal, large */
+                size?: string;
+                /** @description Any of owner, start, finish, duration, slack, waits, percent, agreed, variance */
+                column?: string[];
+                /** @description The day at the left end; none: what the tasks need */
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_schedule_api_projects__code__schedule__form__get: {
+        parameters: {
+            query?: {
+                page?: number | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description A4, A3, A2, A1, A0, Letter, Legal, Tabloid, or “one sheet”: as large as it takes */
+                paper?: string;
+                landscape?: boolean;
+                /** @description Over how many pages, side by side, the time goes */
+                wide?: number;
+                /** @description Of rows and letters: small, normal, large */
+                size?: string;
+                /** @description Any of owner, start, finish, duration, slack, waits, percent, agreed, variance */
+                column?: string[];
+                /** @description The day at the left end; none: what the tasks need */
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "pdf" | "svg" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

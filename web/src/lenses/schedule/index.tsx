@@ -1,14 +1,15 @@
 /** The schedule: tasks as bars in working time, links between them, and the vein that decides the finish. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { addDays, differenceInCalendarDays, format, max, min, parseISO } from "date-fns";
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Printer } from "lucide-react";
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Problem, type Schemas, type TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { useRipple } from "../../data/ripple";
 import type { OutlineRow } from "../../data/rows";
 import { useScope } from "../../data/scope";
-import { Empty } from "../../parts/basics";
+import { Empty, IconButton } from "../../parts/basics";
 import { type LensProps, visibleRows } from "../lens";
 import { type ColumnId, isComputed } from "../outline/columns";
 import type { RowActions } from "../outline/row";
@@ -19,10 +20,12 @@ import { AxisHead, Ground } from "./head";
 import { type LinkChoice, LinkForm, lagText, linkText } from "./link-form";
 import { Links, useEdges } from "./links";
 import { ScheduleBar, ScheduleRow } from "./row";
-import { ChooseColumns, Scales, useColumns } from "./tools";
+import { ChooseColumns, inOrder, Scales, useColumns } from "./tools";
 import { type Drag, rowAt, useDrag } from "./use-drag";
 import { useZoom } from "./use-zoom";
 import { type WhyAt, WhyTip } from "./why";
+
+const Print = lazy(() => import("./print"));
 
 const isoDay = (day: Date) => format(day, "yyyy-MM-dd");
 const isoMoment = (at: Date) => format(at, "yyyy-MM-dd'T'HH:mm");
@@ -61,6 +64,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
   const [choice, setChoice] = useState<LinkChoice | null>(null);
   const [why, setWhy] = useState<WhyAt | null>(null);
   const [hovered, setHovered] = useState<string | null>(null);
+  const [printing, setPrinting] = useState(false);
   const wantsFocus = useRef(false);
   const open = useRipple();
   const ripple = open?.code === project.code ? open.ripple : null;
@@ -433,6 +437,9 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
           <div className="sticky top-0 left-0 z-30 h-0" style={{ width: grid }}>
             <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
               <ChooseColumns shown={shown} setShown={setShown} />
+              <IconButton label="Print" className="!h-[20px] !w-6" onClick={() => setPrinting(true)}>
+                <Printer size={14} />
+              </IconButton>
             </Scales>
           </div>
           <div
@@ -566,6 +573,11 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
           )}
         </div>
       </div>
+      {printing && (
+        <Suspense fallback={null}>
+          <Print project={project} scope={scope} columns={inOrder(shown)} close={() => setPrinting(false)} />
+        </Suspense>
+      )}
       {why && whyRow && <WhyTip at={why} row={whyRow} project={project} />}
     </div>
   );

@@ -15,6 +15,9 @@ const read = (): ColumnId[] => {
   return kept ? OFFERED.filter((one) => kept.split(",").includes(one)) : FIRST;
 };
 
+/** Chosen columns in the order in which they stand. */
+export const inOrder = (chosen: ColumnId[]) => OFFERED.filter((one) => chosen.includes(one));
+
 /** The columns that are shown, the width of all of them with the title, and the part of the schedule in view. */
 export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
   const [shown, set] = useState(read);
@@ -43,7 +46,7 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
     // where there is little room the bars come first
     const room = width * (width < 900 ? 0.5 : 0.62) - 200;
     let used = 0;
-    return OFFERED.filter((one) => shown.includes(one))
+    return inOrder(shown)
       .map((id) => COLUMNS.find((one) => one.id === id))
       .filter((one): one is Column => one !== undefined)
       .map((one) => ({ ...one, width: WIDTHS[one.id] ?? one.width }))
