@@ -166,7 +166,7 @@ class SchedulePrint:
         """The bars of some rows within one slice of time."""
         begin = sum(self.slices[:across])
         end, height = begin + self.slices[across], count * self.row
-        marks: list[Mark] = list(self.axis.ground(height, self.now))
+        marks: list[Mark] = list(self.axis.ground(begin, end, height, self.now))
         marks.extend(Path(((begin, n * self.row), (end, n * self.row)), stroke=RULE, line=0.4) for n in range(1, count + 1))
         marks.extend(self._link_marks(first, count))
         for n in range(count):
@@ -174,7 +174,9 @@ class SchedulePrint:
         for mark in clipped(marks, (begin, 0, end, height)):
             placed = shifted(mark, left - begin, top)
             yield self._fitted(placed, left + end - begin) if isinstance(placed, Text) else placed
-        for mark in clipped(self.axis.heads(self.axis_height, self.letters * 0.92), (begin, 0, end, self.axis_height)):
+        for mark in clipped(
+            self.axis.heads(begin, end, self.axis_height, self.letters * 0.92), (begin, 0, end, self.axis_height)
+        ):
             placed = shifted(mark, left - begin, top - self.axis_height)
             if not isinstance(placed, Text) or self._fitted(placed, left + end - begin) == placed:
                 yield placed

@@ -62,9 +62,9 @@ class TimeAxis:
         """The days of which something lies between two places."""
         return (day for day in self.days if day.x + day.width > left and day.x < right)
 
-    def heads(self, height: float, size: float) -> Iterator[Mark]:
+    def heads(self, left: float, right: float, height: float, size: float) -> Iterator[Mark]:
         """Two lines of labels: weeks over days, months over weeks, or years over months."""
-        for day in self.days:
+        for day in self.within(left, right):
             if words := self._upper(day):
                 yield Text(day.x + 2, height * 0.42, words, size, INK_2)
             text, room = self._lower(day)
@@ -93,9 +93,9 @@ class TimeAxis:
             return f"{one:%b}", self.unit * 20
         return (f"Q{one.month // 3 + 1}", self.unit * 60) if one.month % 3 == 1 else ("", 0)
 
-    def ground(self, height: float, now: datetime) -> Iterator[Mark]:
+    def ground(self, left: float, right: float, height: float, now: datetime) -> Iterator[Mark]:
         """Days without work shaded, lines where weeks or months begin, and now."""
-        for day in self.days:
+        for day in self.within(left, right):
             if not day.worked and self.unit >= 2.4:
                 yield Rect(day.x, 0, day.width, height, fill=BAND)
             elif (self.unit >= 11 and day.day.weekday() == 0) or day.day.day == 1:
