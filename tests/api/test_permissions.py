@@ -43,6 +43,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PATCH", "/api/projects/{code}"): {"revision": 999, "description": "x"},
     ("PUT", "/api/projects/{code}/members/{person_id}"): {"role": "viewer"},
     ("PUT", "/api/projects/{code}/calendar"): {"week": {"mon": [["09:00", "17:00"]]}, "exceptions": []},
+    ("PUT", "/api/projects/{code}/calendars/{calendar_id}"): {"name": "Night", "week": {"mon": [["20:00", "24:00"]]}},
     ("POST", "/api/projects/{code}/states"): {"name": "New", "state_class": "active"},
     ("PATCH", "/api/projects/{code}/states/{state_id}"): {"limit": 3},
     ("POST", "/api/projects/{code}/tasks"): {"tasks": [{"title": "New"}]},
@@ -160,6 +161,11 @@ def test_routes_keep_to_what_they_need(
         if path.endswith(("/print", "/schedule.{form}")):
             lead.add("Printed", start="2027-03-10", duration="1 d")
             words["form"] = "pdf"
+        if "{calendar_id}" in path:
+            words["calendar_id"] = str(uuid.uuid4())
+            if method == "DELETE":
+                night = {"name": words["calendar_id"], "week": {"mon": [["20:00", "24:00"]]}}
+                lead("PUT", f"/projects/LAN/calendars/{words['calendar_id']}", night)
         if "{draft_id}" in path:
             edits = expected("edit", organisation_role, member_role, private)
             words["draft_id"] = draft_of(caller if edits else lead, lead.add("A", start="2027-03-10", duration="1 d"))
@@ -187,6 +193,7 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "token": "x",
         "plan_id": "x",
         "draft_id": "x",
+        "calendar_id": str(uuid.uuid4()),
         "form": "pdf",
     }
     for method, path, need in routes():

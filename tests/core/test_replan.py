@@ -25,7 +25,7 @@ from .make import DAY, NOW, OFFICE, PROJECT, at, days, plan, task
 def settled(made: Plan, edits: dict[str, dict[str, Any]]) -> Plan:
     """The plan with edits made and all dates computed."""
     tasks = {one.id: one.with_fields(edits.get(one.id, {})) for one in made.tasks.values()}
-    moves = computed_dates(schedule_of(made.project, OFFICE, tasks), tasks, OFFICE)
+    moves = computed_dates(schedule_of(made.project, OFFICE, tasks), tasks)
     return Plan(made.project, OFFICE, [one.with_fields(moves.get(one.id, {})) for one in tasks.values()], made.now)
 
 

@@ -39,7 +39,7 @@ def make_plan(count: int = 40) -> Plan:
         rows.append(task(f"t{n}", "top", title=f"Lay course {n}", place=f"b{n:04}", duration=3 * DAY, waits_for=links))
     rows.append(task("end", "top", title="Floor done", kind="milestone", place="c", waits_for=(Link(f"t{count - 1}"),)))
     dated = {row.id: row for row in rows}
-    moves = computed_dates(schedule_of(PROJECT, OFFICE, dated), dated, OFFICE)
+    moves = computed_dates(schedule_of(PROJECT, OFFICE, dated), dated)
     return plan(*(row.with_fields(moves.get(row.id, {})) for row in rows))
 
 

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..services import calendars
-from .projects import CalendarModel
+from .projects import CalendarModel, kept
 from .use import Using, needs
 
 router = APIRouter(tags=["calendars"])
@@ -58,6 +57,5 @@ def public_holidays(use: Using, country: str, first: int, last: int, region: str
 @router.post("/projects/{code}/calendar/preview", openapi_extra=needs("see"))
 def preview_month(code: str, body: PreviewIn, use: Using) -> list[PreviewDayOut]:
     """The working minutes of each day of a month. Nothing is changed."""
-    exceptions: list[dict[str, Any]] = [e.model_dump(mode="json", by_alias=True) for e in body.exceptions]
-    found = use.read(calendars.preview_month, code, dict(body.week), exceptions, body.month)
+    found = use.read(calendars.preview_month, code, *kept(body), body.month)
     return [PreviewDayOut(day=one.day, minutes=one.minutes, name=one.name) for one in found]

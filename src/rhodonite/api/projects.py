@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import date, datetime
 from typing import Any, Literal
 
@@ -10,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from ..core.health import PROJECT_RULE
 from ..core.model import Health, StateClass
-from ..services import projects
+from ..services import calendars, projects
 from ..services.context import new_id
 from .use import Using, needs
 
@@ -44,6 +45,18 @@ class CalendarModel(BaseModel):
     exceptions: list[CalendarExceptionModel] = []
 
 
+class CalendarEdit(CalendarModel):
+    """A calendar that tasks may have beside the project's own."""
+
+    name: str = Field(max_length=120, examples=["Night shift"])
+
+
+class NamedCalendar(CalendarEdit):
+    """The same, as it is kept."""
+
+    id: str
+
+
 class ProjectOut(BaseModel):
     """A project with all that a lens needs besides its tasks."""
 
@@ -62,6 +75,7 @@ class ProjectOut(BaseModel):
     states: list[StateOut]
     calendar: CalendarModel
     day_minutes: int = Field(description="Working minutes of a usual day")
+    calendars: list[NamedCalendar] = Field(description="Those that tasks may have beside the project's own")
 
 
 class ProjectLineOut(BaseModel):
@@ -161,6 +175,10 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         states=[StateOut(id=s.id, name=s.name, state_class=s.state_class, limit=s.limit) for s in project.states],
         calendar=CalendarModel.model_validate({"week": detail.week, "exceptions": detail.exceptions}),
         day_minutes=detail.day_minutes,
+        calendars=[
+            NamedCalendar.model_validate({"id": one, "name": name, "week": week, "exceptions": exceptions})
+            for one, name, week, exceptions in detail.others
+        ],
     )
 
 
@@ -229,9 +247,29 @@ def set_member(code: str, person_id: str, body: MemberEdit, use: Using) -> Proje
 @router.put("/projects/{code}/calendar", openapi_extra=needs("manage"))
 def set_calendar(code: str, body: CalendarModel, use: Using) -> ProjectOut:
     """Replace the working calendar."""
-    exceptions: list[dict[str, Any]] = [e.model_dump(mode="json", by_alias=True) for e in body.exceptions]
-    use.write(projects.set_calendar, code, dict(body.week), exceptions)
+    use.write(calendars.set_calendar, code, *kept(body))
     return _out(use.read(projects.read_project, code))
+
+
+@router.put("/projects/{code}/calendars/{calendar_id}", openapi_extra=needs("manage"))
+def write_other_calendar(code: str, calendar_id: uuid.UUID, body: CalendarEdit, use: Using) -> ProjectOut:
+    """Add or change a calendar that tasks may have; the client makes its id."""
+    use.write(calendars.write_other, code, str(calendar_id), body.name, *kept(body))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.delete("/projects/{code}/calendars/{calendar_id}", openapi_extra=needs("manage"))
+def delete_other_calendar(code: str, calendar_id: uuid.UUID, use: Using) -> ProjectOut:
+    """Delete a calendar by which no task works."""
+    use.write(calendars.delete_other, code, str(calendar_id))
+    return _out(use.read(projects.read_project, code))
+
+
+def kept(calendar: CalendarModel) -> tuple[dict[str, Any], list[dict[str, Any]]]:
+    """A calendar's week and exceptions, as they are kept."""
+    return {str(day): hours for day, hours in calendar.week.items()}, [
+        one.model_dump(mode="json", by_alias=True) for one in calendar.exceptions
+    ]
 
 
 @router.post("/projects/{code}/states", openapi_extra=needs("manage"), status_code=201)

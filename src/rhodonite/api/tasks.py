@@ -50,7 +50,10 @@ class TaskRow(BaseModel):
     priority: Priority | None
     start: datetime | None
     finish: datetime | None
-    duration: int | None = Field(description="Working minutes")
+    duration: int | None = Field(description="Working minutes, or where elapsed minutes on the clock")
+    day_minutes: int = Field(description="Of a day of the duration")
+    elapsed: bool = Field(description="True where the duration runs through nights and holidays")
+    calendar_id: str | None = Field(description="Of its own calendar; none: the project's")
     constraint_type: ConstraintType
     constraint_at: datetime | None
     waits_for: list[LinkOut]

@@ -9,6 +9,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Sequence
 from datetime import date, datetime, time, timedelta
+from functools import cached_property
 from itertools import pairwise
 
 from .errors import RuleError
@@ -79,12 +80,14 @@ class WorkingCalendar:
     Args:
         week: seven tuples of (start, end) minutes of the day, Monday first.
         exceptions: days that differ; a later one wins over an earlier one.
+        name: what people call it.
 
     Raises:
         RuleError: the week and the exceptions hold no working time at all.
     """
 
-    def __init__(self, week: Sequence[Hours], exceptions: Iterable[CalendarException] = ()) -> None:
+    def __init__(self, week: Sequence[Hours], exceptions: Iterable[CalendarException] = (), name: str = "") -> None:
+        self.name = name
         self.week: tuple[Hours, ...] = tuple(tuple(hours) for hours in week)
         self.exceptions = tuple(exceptions)
         if len(self.week) != len(WEEKDAYS):
@@ -253,6 +256,23 @@ class WorkingCalendar:
     def days_between(self, start: datetime, end: datetime) -> float:
         """Working days from one datetime to another, in the calendar's usual day."""
         return self.minutes_between(start, end) / self.day_minutes
+
+    @cached_property
+    def elapsed(self) -> WorkingCalendar:
+        """The same openings and closings, but that durations run through nights and holidays."""
+        return _Elapsed(self)
+
+
+class _Elapsed(WorkingCalendar):
+    def __init__(self, hours: WorkingCalendar) -> None:
+        super().__init__(hours.week, hours.exceptions, hours.name)
+        self.day_minutes = MINUTES_A_DAY
+
+    def add_to(self, start: datetime, duration: int) -> datetime:
+        return start + timedelta(minutes=duration)
+
+    def minutes_between(self, start: datetime, end: datetime) -> int:
+        return int((end - start).total_seconds() // 60)
 
 
 _OFFICE: Hours = ((9 * 60, 13 * 60), (14 * 60, 17 * 60 + 30))

@@ -91,7 +91,7 @@ def lay_over(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Ta
         changed = {one: task.with_fields({"waits_for": tasks[one].waits_for}) for one, task in changed.items()}
         schedule = schedule_of(project, calendar, {**tasks, **changed})
     all_tasks = {**tasks, **changed}
-    for task_id, moved in computed_dates(schedule, all_tasks, calendar).items():
+    for task_id, moved in computed_dates(schedule, all_tasks).items():
         changed[task_id] = all_tasks[task_id].with_fields(moved)
     return changed
 
@@ -102,7 +102,11 @@ def _fitting(project: Project, tasks: Mapping[str, Task], kept: Kept) -> dict[st
     for task_id, fields in kept.items():
         task = tasks.get(task_id)
         if task is not None and task.deleted_at is None:
-            found[task_id] = {name: new for name, (_, new) in fields.items() if name != "state_id" or new in states}
+            found[task_id] = {
+                name: new
+                for name, (_, new) in fields.items()
+                if (name != "state_id" or new in states) and (name != "calendar_id" or new is None or new in project.calendars)
+            }
     return found
 
 

@@ -44,6 +44,26 @@ def read_duration(text: str, day_minutes: int, week_days: int = 5, *, bare: str 
     return _whole(total)
 
 
+def read_length(text: str, day_minutes: int) -> tuple[int, bool]:
+    """Read a duration that may say ``elapsed``, such as ``3 days elapsed``: a day is 24 hours then, a week seven days.
+
+    Returns:
+        Its minutes, and whether it runs through nights and holidays.
+
+    Raises:
+        RuleError: the text is no duration.
+    """
+    bare = re.sub(r"\belapsed\b", " ", text, flags=re.IGNORECASE)
+    if bare != text:
+        return read_duration(bare, 24 * 60, 7), True
+    return read_duration(text, day_minutes), False
+
+
+def say_length(minutes: int, day_minutes: int, elapsed: bool) -> str:
+    """The inverse of ``read_length``."""
+    return f"{say_duration(minutes, 24 * 60)} elapsed" if elapsed else say_duration(minutes, day_minutes)
+
+
 def _number(text: str) -> float:
     if text.startswith("half"):
         return 0.5

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 
-from .durations import read_duration, say_duration
+from .durations import read_length, say_length
 from .errors import RuleError
 from .model import Link, LinkType, Task
 
@@ -24,7 +24,6 @@ _SPOKEN: dict[LinkType, str] = {
     "FF": "finishes when {} finishes",
     "SF": "finishes once {} starts",
 }
-_WEEKDAYS_OF_ELAPSED = 7
 
 
 def read_links(text: str, task: Task | None, tasks: Mapping[str, Task], code: str, day_minutes: int) -> tuple[Link, ...]:
@@ -74,7 +73,7 @@ def _read_one(part: str, task: Task | None, living: list[Task], code: str, day_m
     match = _LAG.match(part)
     if match and not _by_title(part, living):
         rest = match["rest"]
-        lag, elapsed = _read_lag(match["lag"], day_minutes)
+        lag, elapsed = read_length(match["lag"], day_minutes)
         if match["sign"] != "+":
             lag = -lag
     for form, link_type in _FORMS:
@@ -82,13 +81,6 @@ def _read_one(part: str, task: Task | None, living: list[Task], code: str, day_m
             other = _named(shape["what"].strip(), living, code, task)
             return Link(other.id, link_type, lag, elapsed and lag != 0)
     raise RuleError(f"“{part}” is no task. Write its number, such as 12, or its title.", "waits_for")
-
-
-def _read_lag(text: str, day_minutes: int) -> tuple[int, bool]:
-    bare = re.sub(r"\belapsed\b", " ", text, flags=re.IGNORECASE)
-    if bare != text:
-        return read_duration(bare, 24 * 60, _WEEKDAYS_OF_ELAPSED), True
-    return read_duration(text, day_minutes), False
 
 
 def _by_title(name: str, living: list[Task]) -> list[Task]:
@@ -129,8 +121,7 @@ def write_lag(link: Link, day_minutes: int) -> str:
     """`` + 2 d``, `` - 4 h``, `` + 3 d elapsed``; nothing for no lag."""
     if not link.lag:
         return ""
-    length = say_duration(abs(link.lag), 24 * 60 if link.elapsed else day_minutes)
-    return f" {'+' if link.lag > 0 else '-'} {length}{' elapsed' if link.elapsed else ''}"
+    return f" {'+' if link.lag > 0 else '-'} {say_length(abs(link.lag), day_minutes, link.elapsed)}"
 
 
 def say_link(link: Link, title: str, day_minutes: int) -> str:
@@ -138,5 +129,4 @@ def say_link(link: Link, title: str, day_minutes: int) -> str:
     said = _SPOKEN[link.type].format(title)
     if not link.lag:
         return said
-    length = say_duration(abs(link.lag), 24 * 60 if link.elapsed else day_minutes)
-    return f"{said}, {'plus' if link.lag > 0 else 'less'} {length}{' elapsed' if link.elapsed else ''}"
+    return f"{said}, {'plus' if link.lag > 0 else 'less'} {say_length(abs(link.lag), day_minutes, link.elapsed)}"

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
+
+if TYPE_CHECKING:
+    from .calendars import WorkingCalendar
 
 StateClass = Literal["queued", "active", "finished", "dropped"]
 Kind = Literal["task", "milestone", "deliverable", "defect", "risk", "request"]
@@ -81,7 +85,12 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """The unit of work, as it is stored. Durations and effort are minutes."""
+    """The unit of work, as it is stored. Durations and effort are minutes.
+
+    Attributes:
+        elapsed: True where the duration runs through nights and holidays.
+        calendar_id: of its own calendar; None for the project's.
+    """
 
     id: str
     project_id: str
@@ -99,6 +108,8 @@ class Task:
     start: datetime | None = None
     finish: datetime | None = None
     duration: int | None = None
+    elapsed: bool = False
+    calendar_id: str | None = None
     constraint_type: ConstraintType = "asap"
     constraint_at: datetime | None = None
     deadline: datetime | None = None
@@ -144,6 +155,8 @@ class Project:
     meta_revision: int
     states: tuple[State, ...] = ()
     members: dict[str, str] = field(default_factory=dict)
+    calendars: Mapping[str, WorkingCalendar] = field(default_factory=dict)
+    """By id those that tasks may have beside the project's own."""
 
     def state(self, state_id: str) -> State:
         """The state with this id. Raises KeyError where the workflow has none."""

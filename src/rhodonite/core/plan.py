@@ -15,7 +15,7 @@ from .health import project_health, task_health
 from .links import write_links
 from .model import OPEN_CLASSES, Health, Project, Task
 from .outline import Outline
-from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, readable_schedule
+from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, hours_of, readable_schedule
 from .rollup import Sums, leaf_sums, total
 from .schedule import Schedule
 from .tasks import breaks_deadline, days_late, is_late
@@ -33,6 +33,7 @@ def judged_at(now: datetime) -> datetime:
 class Row:
     """A task with what is computed for it. For a summary task, dates, percent and state come from those under it.
 
+    ``day_minutes`` are those of a day of its duration: 24 hours where that is elapsed.
     ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
     finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
     agreed plan, ``variance`` the working minutes by which the finish lies after that.
@@ -43,6 +44,7 @@ class Row:
     start: datetime | None
     finish: datetime | None
     duration: int | None
+    day_minutes: int
     effort: int | None
     percent: int
     state_id: str
@@ -165,6 +167,7 @@ class Plan:
             start=task.start,
             finish=task.finish,
             duration=task.duration,
+            day_minutes=self._day_minutes(task),
             effort=task.effort,
             percent=task.percent,
             state_id=task.state_id,
@@ -195,6 +198,7 @@ class Plan:
             start=sums.start,
             finish=sums.finish,
             duration=self.calendar.minutes_between(sums.start, sums.finish) if dated else None,  # type: ignore[arg-type]
+            day_minutes=self.calendar.day_minutes,
             effort=sums.effort or None,
             percent=sums.percent,
             state_id=state.id if state else task.state_id,
@@ -236,6 +240,11 @@ class Plan:
         if self._slack.get(task_id, 0) <= 0:
             return None
         return datetime_of(self.schedule.late_finish(self.schedule.net.index[task_id]))
+
+    def _day_minutes(self, task: Task) -> int:
+        if not task.elapsed and task.calendar_id is None:  # as nearly all: no need to look further
+            return self.calendar.day_minutes
+        return hours_of(task, self.project, self.calendar).day_minutes
 
     def _waits(self, task: Task) -> str:
         return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""

@@ -16,12 +16,19 @@ CALENDAR = "project"
 PLANNING_FIELDS = frozenset(
     {
         "parent_id", "kind", "state_id", "start", "finish", "duration", "constraint_type", "constraint_at", "deadline",
-        "deleted_at", "waits_for",
+        "elapsed", "calendar_id", "deleted_at", "waits_for",
     }
 )  # fmt: skip
 # What only the forecast depends on.
 PROGRESS_FIELDS = frozenset({"percent", "actual_start", "actual_finish"})
 _STRUCTURE = ("parent_id", "kind", "deleted_at", "waits_for")
+
+
+def hours_of(task: Task, project: Project, calendar: WorkingCalendar) -> WorkingCalendar:
+    """The calendar that a task's duration is reckoned on: its own, else the project's; around the clock where it is
+    elapsed."""
+    own = project.calendars.get(task.calendar_id or "", calendar)
+    return own.elapsed if task.elapsed else own
 
 
 def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> PlanInput:
@@ -44,13 +51,23 @@ def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, 
     ]
     linked = {end for link in links for end in (link.from_id, link.to_id)}
     rows = [
-        _summary(task) if task.id in above else _leaf(task, task.id in linked, task.state_id in queued)
+        _summary(task) if task.id in above else _leaf(task, project, task.id in linked, task.state_id in queued)
         for task in living.values()
         if task.id in taking_part
     ]
     return PlanInput(
-        _project_start(project, calendar), CALENDAR, {CALENDAR: calendar}, rows, links, milestones_close=True, before_start=True
+        _project_start(project, calendar),
+        CALENDAR,
+        _calendars(project, calendar),
+        rows,
+        links,
+        milestones_close=True,
+        before_start=True,
     )
+
+
+def _calendars(project: Project, calendar: WorkingCalendar) -> dict[str, WorkingCalendar]:
+    return {CALENDAR: calendar, **project.calendars}
 
 
 def _minute(at: datetime | None) -> int | None:
@@ -61,7 +78,7 @@ def _summary(task: Task) -> PlanTask:
     return PlanTask(task.id, task.title, task.parent_id, deadline=_minute(task.deadline))
 
 
-def _leaf(task: Task, linked: bool, queued: bool) -> PlanTask:
+def _leaf(task: Task, project: Project, linked: bool, queued: bool) -> PlanTask:
     milestone = task.kind == "milestone"
     if not linked and task.duration is None and (task.start is None or task.finish is None):
         constraint, at = "asap", None
@@ -75,6 +92,8 @@ def _leaf(task: Task, linked: bool, queued: bool) -> PlanTask:
         parent_id=task.parent_id,
         duration=task.duration,
         milestone=milestone and (task.duration is not None or linked),
+        elapsed=task.elapsed and not milestone,
+        calendar=task.calendar_id if task.calendar_id in project.calendars else None,
         constraint=constraint,  # type: ignore[arg-type]
         at=at,
         deadline=_minute(task.deadline),
@@ -120,7 +139,7 @@ def follow(
     """
     dropped = {state.id for state in project.states if state.state_class == "dropped"}
     queued = {state.id for state in project.states if state.state_class == "queued"}
-    same = before.plan.calendars[CALENDAR] is calendar
+    same = before.plan.calendars == _calendars(project, calendar)
     replaced: dict[str, PlanTask] = {}
     for task_id in changed if same else ():
         old, new = was.get(task_id), now[task_id]
@@ -135,7 +154,7 @@ def follow(
             if summary and old.deadline != new.deadline:
                 same = False
             elif not summary:
-                replaced[task_id] = _leaf(new, before.base.is_linked(task_id), new.state_id in queued)
+                replaced[task_id] = _leaf(new, project, before.base.is_linked(task_id), new.state_id in queued)
     start = _project_start(project, calendar)
     net = before.base.with_tasks(replaced) if same and start == before.plan.start else None
     return Schedule(net) if net is not None else schedule_of(project, calendar, now)
@@ -145,12 +164,13 @@ def _project_start(project: Project, calendar: WorkingCalendar) -> int:
     return calendar.next_working(minute_of(datetime.combine(project.start_day, time())))
 
 
-def computed_dates(schedule: Schedule, tasks: Mapping[str, Task], calendar: WorkingCalendar) -> dict[str, dict[str, object]]:
+def computed_dates(schedule: Schedule, tasks: Mapping[str, Task]) -> dict[str, dict[str, object]]:
     """The fields by which stored tasks differ from their computed dates, by id.
 
     A linked task without a duration lasts a day (``docs``: where nothing else says), which is written down with it.
     """
     found: dict[str, dict[str, object]] = {}
+    calendars = schedule.plan.calendars
     linked = {i for ends in schedule.net.ends for i in ends}
     rows = zip(schedule.plan.tasks, schedule.starts, schedule.finishes, schedule.net.is_summary, strict=True)
     for index, (row, start, finish, is_summary) in enumerate(rows):
@@ -165,7 +185,7 @@ def computed_dates(schedule: Schedule, tasks: Mapping[str, Task], calendar: Work
         if task.finish is None or minute_of(task.finish) != finish:
             fields["finish"] = datetime_of(finish)
         if task.duration is None:
-            fields["duration"] = 0 if task.kind == "milestone" else calendar.day_minutes
+            fields["duration"] = 0 if task.kind == "milestone" else calendars[row.calendar or CALENDAR].day_minutes
         if fields:
             found[row.id] = fields
     return found

@@ -11,7 +11,7 @@ from datetime import datetime
 from .agreed import agreed_finish, variance, whole_days
 from .calendars import datetime_of
 from .dates import say_day
-from .durations import say_duration
+from .durations import say_duration, say_length
 from .links import say_link
 from .model import OPEN_CLASSES, Link
 from .plan import Plan, Row
@@ -226,7 +226,8 @@ def _owner_sentence(plan: Plan, row: Row, names: dict[str, str]) -> str:
     who = f"**{owner}** answers for it" if owner else "**Nobody** answers for it yet"
     if task.kind == "milestone":
         return f"{who}; it is a milestone."
-    length = f": {say_duration(row.duration, plan.calendar.day_minutes)}, {row.percent} % done" if row.duration else ""
+    elapsed = row.task.elapsed and not row.is_summary
+    length = f": {say_length(row.duration, row.day_minutes, elapsed)}, {row.percent} % done" if row.duration else ""
     helpers = [names[one] for one in task.helpers if one in names]
     return f"{who}{length}.{' ' + _joined(helpers) + (' helps.' if len(helpers) == 1 else ' help.') if helpers else ''}"
 

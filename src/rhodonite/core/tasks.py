@@ -11,12 +11,13 @@ from .calendars import WorkingCalendar, datetime_of, minute_of
 from .dates import say_day
 from .errors import RuleError
 from .model import CONSTRAINT_TYPES, KINDS, OPEN_CLASSES, PINS, PRIORITIES, Project, Task
+from .planning import hours_of
 
 LONGEST_TITLE = 500
 EDITABLE = frozenset(
     {
         "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "priority", "start", "finish", "duration",
-        "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for",
+        "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for", "elapsed", "calendar_id",
     }
 )  # fmt: skip
 COMPUTED_ON_SUMMARY = {
@@ -30,6 +31,8 @@ COMPUTED_ON_SUMMARY = {
     "stretch_to": "finish",
     "constraint_type": "dates",
     "constraint_at": "dates",
+    "elapsed": "duration",
+    "calendar_id": "dates",
 }
 Fields = dict[str, Any]
 
@@ -51,8 +54,8 @@ def change(
         wanted: the new value of each field touched; dates may be days or moments, durations are minutes.
             ``push_to`` moves the finish to a day and keeps the duration of work that has not begun; ``stretch_to``
             moves the finish and keeps the start.
-        project: for the workflow.
-        calendar: that the task's dates are reckoned on.
+        project: for the workflow, and the calendars that a task may have of its own.
+        calendar: the project's.
         now: local time.
         is_summary: True where tasks stand under it, so that its dates and percent are computed.
         percent_before_finish: where a finished task is opened again, the percent it goes back to.
@@ -71,7 +74,7 @@ def change(
     kind = fields.get("kind", task.kind)
     if kind == "milestone" and is_summary:
         raise RuleError("A task with tasks under it cannot be a milestone. Move those out first.", "kind")
-    fields |= _dated(task, wanted, kind == "milestone", calendar)
+    fields |= _dated(task, *_hours(task, wanted, project, calendar), kind == "milestone")
     if "deadline" in fields:
         fields["deadline"] = _closing(fields["deadline"], calendar)
     _follow_state(task, fields, project, now, percent_before_finish)
@@ -87,7 +90,20 @@ _DATE_FIELDS = ("start", "finish", "duration")
 _SETTLED = {*_DATE_FIELDS, "push_to", "stretch_to", "constraint_type", "constraint_at"}
 
 
-def _dated(task: Task, wanted: Mapping[str, Any], milestone: bool, calendar: WorkingCalendar) -> Fields:
+def _hours(
+    task: Task, wanted: Mapping[str, Any], project: Project, calendar: WorkingCalendar
+) -> tuple[Mapping[str, Any], WorkingCalendar]:
+    """What is wanted, and the calendar that it is reckoned on. Where that becomes another, the task lasts as long."""
+    chosen = {name: wanted[name] for name in ("elapsed", "calendar_id") if name in wanted}
+    if chosen.get("calendar_id") is not None and chosen["calendar_id"] not in project.calendars:
+        raise RuleError("That calendar is not in the project any more. Choose another.", "calendar_id")
+    hours = hours_of(task.with_fields(chosen), project, calendar)
+    if hours is not hours_of(task, project, calendar) and task.start and task.duration and not _SETTLED & wanted.keys():
+        wanted = {**wanted, "duration": task.duration}
+    return wanted, hours
+
+
+def _dated(task: Task, wanted: Mapping[str, Any], calendar: WorkingCalendar, milestone: bool) -> Fields:
     """Dates, duration and constraint that follow from what was typed."""
     fields: Fields = {}
     dates = {key: wanted[key] for key in _DATE_FIELDS if key in wanted}

@@ -4,7 +4,7 @@ so that journal, pushes and figures are as real as those of a team."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from typing import Any
 
@@ -13,6 +13,8 @@ from pymysql.cursors import Cursor
 from ..core.calendars import OFFICE_WEEK, WorkingCalendar
 from ..core.model import CalendarException, Person
 from ..services import agreed as agreed_services
+from ..services import calendars as calendar_services
+from ..services import drafts as draft_services
 from ..services import projects as project_services
 from ..services import tasks as task_services
 from ..services.context import Actor, Clock, new_id
@@ -54,6 +56,7 @@ class PlanLine:
     hand: bool = False
     longer: int = 0
     pin: bool = False
+    calendar: str | None = None
 
 
 def read_plan(text: str) -> list[PlanLine]:
@@ -83,6 +86,8 @@ def _read_line(line: str) -> PlanLine:
             found.state = value
         elif name == "waits":
             found.waits.append(value)
+        elif name == "by":
+            found.calendar = value
         elif word in {"hand", "pin"}:
             setattr(found, word, True)
         else:
@@ -146,6 +151,17 @@ class _Filler:
             self._at(began + timedelta(days=2, hours=5), lambda: self._agree(demo))
         for line, task_id in zip(lines, ids, strict=True):
             self._plan_work(demo, line, task_id, days)
+        if demo.draft:
+            name, title, fields = demo.draft
+            task_id = ids[next(n for n, line in enumerate(lines) if line.title == title)]
+            self._at(self._real.now(), lambda: self._draft(demo, name, task_id, fields))
+
+    def _draft(self, demo: DemoProject, name: str, task_id: str, fields: dict[str, Any]) -> None:
+        draft_id = new_id()
+        self._database.write(draft_services.start_draft, self._as(demo.lead), demo.code, draft_id, name, None)
+        self._database.write(draft_services.edit_draft, self._as(demo.lead), demo.code, draft_id, name=None, shared=True)
+        edit = task_services.TaskEdit(task_id, 2**31 - 1, fields)
+        self._database.write(task_services.edit_tasks, replace(self._as(demo.lead), draft=draft_id), demo.code, [edit])
 
     def _start_project(self, demo: DemoProject, exceptions: tuple[CalendarException, ...], start: date) -> None:
         lead = "IN" if self._people[demo.lead].role != "manager" else demo.lead
@@ -159,7 +175,9 @@ class _Filler:
             self._database.write(self._set_workflow, demo)
         week = self._database.read(project_services.read_project, self._as(demo.lead), demo.code).week
         kept = [{"from": e.first.isoformat(), "to": e.last.isoformat(), "hours": [], "name": e.name} for e in exceptions]
-        self._database.write(project_services.set_calendar, self._as(demo.lead), demo.code, week, kept)
+        self._database.write(calendar_services.set_calendar, self._as(demo.lead), demo.code, week, kept)
+        for name, hours in demo.calendars.items():
+            self._database.write(calendar_services.write_other, self._as(demo.lead), demo.code, new_id(), name, hours, kept)
 
     def _set_workflow(self, cur: Cursor, demo: DemoProject) -> None:
         """Turn the workflow that a project starts with into the demo's, through the services."""
@@ -195,6 +213,10 @@ class _Filler:
         for line, task_id in zip(lines, ids, strict=True):
             if line.waits:
                 self._edit(demo.code, demo.lead, task_id, {"waits_for": ", ".join(line.waits)})
+            if line.calendar:
+                calendars = self._database.read(project_services.read_project, self._as(demo.lead), demo.code).others
+                calendar_id = next(one for one, name, _, _ in calendars if name == line.calendar)
+                self._edit(demo.code, demo.lead, task_id, {"calendar_id": calendar_id})
             if line.pin:
                 self._edit(demo.code, demo.lead, task_id, {"constraint_type": "must_start"})
 
@@ -282,6 +304,8 @@ def _clear(cur: Cursor) -> None:
         "journal",
         "changes",
         "helpers",
+        "draft_tasks",
+        "drafts",
         "agreed_tasks",
         "agreed_plans",
         "subscriptions",

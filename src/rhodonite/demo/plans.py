@@ -3,13 +3,13 @@
 Each line of a plan: ``title | owner | start | days | done | more``. Indentation nests. Start is in working days from
 today; done is a percentage or ``done``; more is any of ``with XX``, ``must`` (or another priority), ``deadline N``,
 ``held N: reason``, ``pushed N``, ``state NAME``, ``milestone``, ``defect``, ``risk``, ``request``, ``effort N``, ``waits
-LINK`` (then its links find its dates, unless ``hand`` keeps the start), ``pin``, ``longer N`` (days found out after the plan was agreed), with
-commas between.
+LINK`` (then its links find its dates, unless ``hand`` keeps the start), ``pin``, ``longer N`` (days found out after the plan was agreed), ``by
+CALENDAR``, with commas between.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 ORGANISATION = "Corvane Coast Trust"
 
@@ -46,6 +46,9 @@ class DemoProject:
     states: tuple[tuple[str, str, int | None], ...] = ()
     private: bool = False
     agreed: str | None = None
+    calendars: dict[str, dict[str, list[list[str]]]] = field(default_factory=dict)
+    draft: tuple[str, str, dict[str, str]] | None = None
+    """Its name, the task that it changes, and how."""
 
 
 LANTERN = """
@@ -110,7 +113,7 @@ Visitor rooms | SV
 Wheel and works | CR
   Lift the sluice boards | ZM | -5 | 3 | done
   Turn new paddle pegs | CR | 6 | 5 | 0
-  Balance the wheel | CR | 12 | 3 | 0 | should, waits Turn new paddle pegs
+  Balance the wheel | CR | 12 | 3 | 0 | should, waits Turn new paddle pegs, by Low tide
   First grinding | SV | 20 | 1 | 0 | hand, waits Balance the wheel
   Mill opens to visitors | SV | 28 | 0 | 0 | milestone, must, hand, waits First grinding, waits Hoist for the upper floor
 Flood closes the yard | ZM | - | - | 0 | risk
@@ -201,12 +204,14 @@ PROJECTS = (
         agreed="Signed by the trustees",
         states=(("Ready", "queued", None), ("On the bench", "active", 3), ("On the tower", "active", 4), ("Inspection", "active", 2),
          ("Finished", "finished", None), ("Dropped", "dropped", None)),
+        draft=("A second bench for the lens", "Clean and regrind prisms", {"duration": "7 d"}),
     ),
     DemoProject(
         "MIL", "Tide Mill Visitor Wing", "Turn the store house of the tide mill into rooms for visitors.",
         "ZM", 50, {"SV": "contributor", "LT": "contributor", "PN": "contributor", "CR": "contributor", "DO": "contributor",
                    "IN": "lead", "TB": "contributor"},
         TIDE_MILL,
+        calendars={"Low tide": {day: [["06:00", "10:30"]] for day in ("mon", "tue", "wed", "thu", "fri", "sat")}},
     ),
     DemoProject(
         "SEA", "Seabird Survey Season", "Count, ring and report the colonies of Corvane cliffs.",

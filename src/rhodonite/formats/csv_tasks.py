@@ -11,7 +11,7 @@ from datetime import date
 from typing import Any
 
 from ..core.dates import read_moment
-from ..core.durations import read_duration
+from ..core.durations import read_duration, read_length
 from ..core.errors import RuleError
 from ..core.links import read_links
 from ..core.model import CONSTRAINT_WORDS, KINDS, Link, Person, State, Task
@@ -218,6 +218,7 @@ def _check_order(task: ReadTask, table: Table, matching: Sequence[str | None], p
         problems.append(Problem(task.line, _head(table, matching, "finish"), "The finish lies before the start."))
     if start and finish:
         task.fields.pop("duration", None)
+        task.fields.pop("elapsed", None)
 
 
 def _read_date(name: str) -> Callable[[ReadTask, str, Reading, bool], None]:
@@ -227,11 +228,13 @@ def _read_date(name: str) -> Callable[[ReadTask, str, Reading, bool], None]:
     return read
 
 
-def _read_minutes(name: str, bare: str) -> Callable[[ReadTask, str, Reading, bool], None]:
-    def read(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-        task.fields[name] = read_duration(text.rstrip("?"), against.day_minutes, bare=bare)
+def _read_length(task: ReadTask, text: str, against: Reading, _: bool) -> None:
+    minutes, elapsed = read_length(text.rstrip("?"), against.day_minutes)
+    task.fields |= {"duration": minutes, "elapsed": True} if elapsed else {"duration": minutes}
 
-    return read
+
+def _read_effort(task: ReadTask, text: str, against: Reading, _: bool) -> None:
+    task.fields["effort"] = read_duration(text.rstrip("?"), against.day_minutes, bare="hour")
 
 
 def _read_owner(task: ReadTask, text: str, against: Reading, _: bool) -> None:
@@ -292,8 +295,8 @@ _READERS: dict[str, Callable[[ReadTask, str, Reading, bool], None]] = {
     "start": _read_date("start"),
     "finish": _read_date("finish"),
     "deadline": _read_date("deadline"),
-    "duration": _read_minutes("duration", "day"),
-    "effort": _read_minutes("effort", "hour"),
+    "duration": _read_length,
+    "effort": _read_effort,
     "percent": _read_percent,
 }
 

@@ -439,7 +439,7 @@ def write_plan(plan: PlanInput, name: str) -> PlanFile:
             before_start=plan.before_start,
             critical_slack=plan.critical_limit,
         ),
-        calendars=[write_calendar(key, "", calendar) for key, calendar in plan.calendars.items()],
+        calendars=[write_calendar(key, calendar.name, calendar) for key, calendar in plan.calendars.items()],
         tasks=[
             TaskPart(
                 id=task.id,

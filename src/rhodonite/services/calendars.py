@@ -1,18 +1,25 @@
-"""Help with working calendars: public holidays of many countries, and what a month would hold."""
+"""Working calendars of a project: its own and those that tasks may have; holidays, and what a month would hold."""
 
 from __future__ import annotations
 
 import calendar as months
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
 import holidays
 from pymysql.cursors import Cursor
 
+from ..core.calendars import WorkingCalendar
 from ..core.errors import RuleError
-from .context import Actor, open_project
+from ..core.model import Project
+from ..core.plan import Plan
+from ..core.planning import hours_of
+from ..store import projects as project_rows
+from .context import Actor, AlreadyDone, Log, Missing, open_project
 from .plans import make_calendar
+from .projects import as_it_stood
+from .ripples import reschedule, write_fields
 
 MOST_YEARS = 12
 
@@ -24,6 +31,96 @@ class PreviewDay:
     day: date
     minutes: int
     name: str | None
+
+
+Week = dict[str, list[list[str]]]
+Exceptions = list[dict[str, Any]]
+
+
+def set_calendar(cur: Cursor, actor: Actor, code: str, week: Week, exceptions: Exceptions) -> None:
+    """Replace the project's own working week and its exceptions, and compute the plan anew.
+
+    Raises:
+        RuleError: hours that overlap or run backwards, or a week without working time.
+    """
+    calendar = make_calendar(week, exceptions)
+    project = open_project(cur, actor, code, "manage")
+    try:
+        with as_it_stood(cur, actor, project.id, "changed the working calendar") as (log, plan):
+            calendar_id, old_week, old_exceptions = project_rows.calendar(cur, project.id)
+            log.record("calendar", project.id, "week", old_week, week)
+            log.record("calendar", project.id, "exceptions", old_exceptions, exceptions)
+            name = f"{log.project.name}: working time"[:120]
+            project_rows.write_calendar(cur, calendar_id, project.id, name, week, exceptions)
+            _stretch_begun(cur, log, plan, plan.project, calendar)
+            reschedule(cur, actor, log, plan, calendar=calendar, whole=True)
+    except AlreadyDone:
+        return
+
+
+def _stretch_begun(cur: Cursor, log: Log, plan: Plan, project: Project, calendar: WorkingCalendar) -> None:
+    """Where work that has begun stands is not computed, but how long it takes is."""
+    for task in plan.tasks.values():
+        begun = task.actual_start is not None and task.actual_finish is None and task.deleted_at is None
+        if begun and task.start and task.duration:
+            finish = hours_of(task, project, calendar).add_to(task.start, task.duration)
+            if finish != task.finish:
+                write_fields(cur, log, task, {"finish": finish})
+
+
+def write_other(cur: Cursor, actor: Actor, code: str, calendar_id: str, name: str, week: Week, exceptions: Exceptions) -> None:
+    """Add or change a calendar that tasks may have beside the project's own.
+
+    Raises:
+        RuleError: as ``set_calendar``; no name, or one that another calendar has.
+    """
+    name = " ".join(name.split())[:120]
+    calendar = make_calendar(week, exceptions, name)
+    project = open_project(cur, actor, code, "manage")
+    others = {one[0]: one for one in project_rows.other_calendars(cur, project.id)}
+    _check_name(name, {one[1] for one in others.values() if one[0] != calendar_id})
+    what = "changed" if calendar_id in others else "added"
+    try:
+        with as_it_stood(cur, actor, project.id, f"{what} the calendar {name}"[:80]) as (log, plan):
+            _, old_name, old_week, old_exceptions = others.get(calendar_id, (calendar_id, None, None, None))
+            for field, old, new in (
+                ("name", old_name, name),
+                ("week", old_week, week),
+                ("exceptions", old_exceptions, exceptions),
+            ):
+                if old != new:
+                    log.record("calendar", calendar_id, field, old, new)
+            project_rows.write_calendar(cur, calendar_id, project.id, name, week, exceptions, main=False)
+            changed = replace(plan.project, calendars={**plan.project.calendars, calendar_id: calendar})
+            _stretch_begun(cur, log, plan, changed, plan.calendar)
+            reschedule(cur, actor, log, plan, project=changed, whole=True)
+    except AlreadyDone:
+        return
+
+
+def _check_name(name: str, taken: set[str]) -> None:
+    if not name:
+        raise RuleError("The calendar needs a name, such as “Night shift”.", "name")
+    if name.lower() in {one.lower() for one in taken}:
+        raise RuleError(f"The project has a calendar called {name} already. Choose another name.", "name")
+
+
+def delete_other(cur: Cursor, actor: Actor, code: str, calendar_id: str) -> None:
+    """Delete a calendar that tasks may have. Raises RuleError where one works by it still."""
+    project = open_project(cur, actor, code, "manage")
+    others = {one[0]: one[1] for one in project_rows.other_calendars(cur, project.id)}
+    if calendar_id not in others:
+        raise Missing("calendar")
+    try:
+        with as_it_stood(cur, actor, project.id, f"deleted the calendar {others[calendar_id]}"[:80]) as (log, plan):
+            using = [task for task in plan.tasks.values() if task.calendar_id == calendar_id and task.deleted_at is None]
+            if using:
+                more = f" and {len(using) - 1} more work" if len(using) > 1 else " works"
+                raise RuleError(f"“{using[0].title}”{more} by this calendar. Give them another first.", "calendar_id")
+            log.record("calendar", calendar_id, "deleted_at", None, actor.clock.utc())
+            project_rows.delete_calendar(cur, calendar_id)
+    except AlreadyDone:
+        return
 
 
 def list_countries() -> dict[str, list[str]]:

@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import replace
 from typing import Any
 
 from pymysql.cursors import Cursor
 
 from ..core.calendars import datetime_of
-from ..core.model import Link
-from ..core.network import PlanTask
+from ..core.model import Link, Project
+from ..core.network import PlanInput, PlanTask
 from ..core.plan import Plan
 from ..core.schedule import Schedule
-from ..formats.plan_file import FileError, PlanFile, read_text, to_plan, write_plan
-from .context import Actor, AlreadyDone, new_id, open_project
-from .plans import see_plan
-from .ripples import write_fields
-from .tasks import NewTask, changing, insert_tasks
+from ..formats.plan_file import PlanFile, read_text, to_plan, write_plan
+from ..store import projects as project_rows
+from .context import Actor, AlreadyDone, Log, new_id, open_project
+from .plans import make_calendar, see_plan
+from .projects import as_it_stood
+from .ripples import reschedule, write_fields
+from .tasks import NewTask, insert_tasks
 
 
 def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
@@ -31,7 +34,8 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
 
 
 def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> int:
-    """Bring all tasks and links of a plan file into a project. Its calendars are not taken over. Returns how many tasks.
+    """Bring all tasks and links of a plan file into a project, with the calendars that tasks of it have of their own. The
+    project keeps its own calendar. Returns how many tasks.
 
     Raises:
         FileError: the file is not valid; the sentence names the place and the reason.
@@ -39,24 +43,28 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> i
     document: PlanFile = read_text(text, PlanFile, name)
     plan = to_plan(document, name)
     Schedule(plan)  # what would make a circle is refused before anything is written
-    for index, task in enumerate(plan.tasks):
-        if task.elapsed or task.calendar not in {None, plan.calendar}:
-            what = "an elapsed duration" if task.elapsed else "a calendar of its own"
-            raise FileError(f"{name}, tasks[{index}]: a task in a project cannot have {what} yet. Take it out of the file.")
     ids = {task.id: new_id() for task in plan.tasks}
     above = {task.parent_id for task in plan.tasks}
+    project = open_project(cur, actor, code, "edit")
     try:
-        with changing(cur, actor, code, f"imported {len(ids)} tasks from a plan file") as (log, held):
+        with as_it_stood(cur, actor, project.id, f"imported {len(ids)} tasks from a plan file") as (log, before):
+            own, now = _own_calendars(cur, log, before.project, plan, document)
+            held = copy(before)
+            held.project = now
             ordered = _parents_first(plan.tasks)
             new = [
                 NewTask(
-                    ids[one.id], one.name or one.id, ids[one.parent_id] if one.parent_id else None, "end", _fields(one, above)
+                    ids[one.id],
+                    one.name or one.id,
+                    ids[one.parent_id] if one.parent_id else None,
+                    "end",
+                    _fields(one, above, own),
                 )
                 for one in ordered
             ]
-            insert_tasks(cur, actor, log, held.plan, new)
+            insert_tasks(cur, actor, log, held, new)
             for one in ordered:
-                fields = _progress(one, held.plan) if one.id not in above else {}
+                fields = _progress(one, held) if one.id not in above else {}
                 links = tuple(
                     Link(ids[link.from_id], link.type, link.lag, link.elapsed) for link in plan.links if link.to_id == one.id
                 )
@@ -64,9 +72,32 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> i
                     fields["waits_for"] = links
                 made = log.tasks[ids[one.id]]
                 write_fields(cur, log, made, {k: v for k, v in fields.items() if getattr(made, k) != v})
+            reschedule(cur, actor, log, before, project=now)
     except AlreadyDone:
         pass
     return len(ids)
+
+
+def _own_calendars(
+    cur: Cursor, log: Log, project: Project, plan: PlanInput, document: PlanFile
+) -> tuple[dict[str, str | None], Project]:
+    """The ids of the calendars that tasks of a file have, by their keys in it, None for the project's own; and the project
+    with those added that it had none of by that name."""
+    used = {task.calendar for task in plan.tasks if task.calendar} - {plan.calendar}
+    by_name = {calendar.name: one for one, calendar in project.calendars.items()}
+    found: dict[str, str | None] = {plan.calendar: None}
+    for part in document.calendars:
+        name = (part.name or part.id)[:120]
+        if part.id in used and name in by_name:
+            found[part.id] = by_name[name]
+        elif part.id in used:
+            found[part.id] = calendar_id = new_id()
+            data = part.model_dump(mode="json", by_alias=True)
+            log.record("calendar", calendar_id, "name", None, name)
+            project_rows.write_calendar(cur, calendar_id, project.id, name, data["week"], data["exceptions"], main=False)
+            made = make_calendar(data["week"], data["exceptions"], name)
+            project = replace(project, calendars={**project.calendars, calendar_id: made})
+    return found, project
 
 
 def _parents_first(tasks: Any) -> list[PlanTask]:
@@ -84,7 +115,7 @@ def _parents_first(tasks: Any) -> list[PlanTask]:
     return list(order.values())
 
 
-def _fields(task: PlanTask, above: set[str | None]) -> dict[str, Any]:
+def _fields(task: PlanTask, above: set[str | None], own: dict[str, str | None]) -> dict[str, Any]:
     fields: dict[str, Any] = {}
     if task.deadline is not None:
         fields["deadline"] = datetime_of(task.deadline)
@@ -93,7 +124,9 @@ def _fields(task: PlanTask, above: set[str | None]) -> dict[str, Any]:
     if task.milestone:
         fields["kind"] = "milestone"
     elif task.duration is not None:
-        fields["duration"] = task.duration
+        fields |= {"duration": task.duration, "elapsed": task.elapsed}
+    if task.calendar:
+        fields["calendar_id"] = own[task.calendar]
     if task.constraint not in {"asap", "alap"} and task.at is not None:
         fields |= {"constraint_type": task.constraint, "constraint_at": datetime_of(task.at)}
     elif task.constraint == "alap":

@@ -258,7 +258,7 @@ def _happening(project: Project, row: tuple[Any, ...], entries: list[tuple[Any, 
 
 
 _FIELD_WORDS = {
-    "owner_id": "owner", "state_id": "state", "lead_id": "lead", "start_day": "start day", "held_reason": "held",
+    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "held_reason": "held",
     "waits_for": "waits for", "constraint_type": "constraint", "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
 }  # fmt: skip
 _UNSAID = {"place", "board_place", "state_since", "held_since", "actual_start", "actual_finish", "pushes", "constraint_at"}
@@ -290,6 +290,8 @@ class Sayer:
             return "deleted" if after else "restored"
         if name == "description":
             return "description rewritten" if after else "description removed"
+        if name == "elapsed":
+            return "runs through nights and holidays" if after else "counts working time"
         if name in {"week", "exceptions"}:
             return f"{'working week' if name == 'week' else 'days that differ'} changed"
         word = _FIELD_WORDS.get(name, name)
@@ -326,6 +328,9 @@ class Sayer:
             return f"under {task.title}" if task else "elsewhere"
         if name in {"start", "finish", "deadline", "archived_at", "start_day"}:
             return say_day(datetime.fromisoformat(value).date(), self._plan.now.date())
+        if name == "calendar_id":
+            calendar = self._plan.project.calendars.get(value)
+            return calendar.name if calendar else "a deleted calendar"
         if name in {"duration", "effort"}:
             return say_duration(value, self._plan.calendar.day_minutes)
         return f"{value} %" if name == "percent" else "won’t" if value == "wont" else str(value)

@@ -30,7 +30,7 @@ from .values import from_plain
 MOST_TASKS_HELD = 250_000
 
 
-def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, object]]) -> WorkingCalendar:
+def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, object]], name: str = "") -> WorkingCalendar:
     """Build a calendar from its kept form. Raises RuleError where that is not valid."""
     return WorkingCalendar(
         [read_hours(week.get(day, []), day) for day in WEEKDAYS],
@@ -43,6 +43,7 @@ def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, o
             )
             for one in exceptions
         ],
+        name,
     )
 
 
@@ -216,9 +217,10 @@ def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar,
     """A project with its workflow and members, its calendar, and what was promised of its tasks."""
     _, week, exceptions = project_rows.calendar(cur, project.id)
     whole = Project(
-        **{name: getattr(project, name) for name in project.__slots__ if name not in {"states", "members"}},
+        **{name: getattr(project, name) for name in project.__slots__ if name not in {"states", "members", "calendars"}},
         states=project_rows.states(cur, project.id),
         members=project_rows.members(cur, project.id),
+        calendars={one: make_calendar(w, e, name) for one, name, w, e in project_rows.other_calendars(cur, project.id)},
     )
     return whole, make_calendar(week, exceptions), agreed_rows.current_tasks(cur, project.id)
 

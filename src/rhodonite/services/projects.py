@@ -33,13 +33,18 @@ from .ripples import reschedule, write_fields
 
 @dataclass(frozen=True, slots=True)
 class ProjectDetail:
-    """A project with all that a lens needs besides its tasks."""
+    """A project with all that a lens needs besides its tasks.
+
+    Attributes:
+        others: the calendars that tasks may have beside the project's own: id, name, week, exceptions.
+    """
 
     project: Project
     role: str
     week: dict[str, list[list[str]]]
     exceptions: list[dict[str, Any]]
     day_minutes: int
+    others: list[tuple[str, str, dict[str, list[list[str]]], list[dict[str, Any]]]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +68,8 @@ def read_project(cur: Cursor, actor: Actor, code: str) -> ProjectDetail:
     _, week, exceptions = project_rows.calendar(cur, project.id)
     role = actor.role_in(project, project.members.get(actor.person.id))
     assert role is not None
-    return ProjectDetail(project, role, week, exceptions, make_calendar(week, exceptions).day_minutes)
+    others = project_rows.other_calendars(cur, project.id)
+    return ProjectDetail(project, role, week, exceptions, make_calendar(week, exceptions).day_minutes, others)
 
 
 def visible_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[tuple[Project, str]]:
@@ -290,34 +296,6 @@ def _set_member(cur: Cursor, log: Log, project_id: str, person_id: str, role: st
     if before != role:
         log.record("member", person_id, "role", before, role)
         project_rows.set_member(cur, project_id, person_id, role)
-
-
-def set_calendar(
-    cur: Cursor, actor: Actor, code: str, week: dict[str, list[list[str]]], exceptions: list[dict[str, Any]]
-) -> None:
-    """Replace the working week and its exceptions, and compute the plan anew.
-
-    Raises:
-        RuleError: hours that overlap or run backwards, or a week without working time.
-    """
-    calendar = make_calendar(week, exceptions)
-    project = open_project(cur, actor, code, "manage")
-    try:
-        with as_it_stood(cur, actor, project.id, "changed the working calendar") as (log, plan):
-            calendar_id, old_week, old_exceptions = project_rows.calendar(cur, project.id)
-            log.record("calendar", project.id, "week", old_week, week)
-            log.record("calendar", project.id, "exceptions", old_exceptions, exceptions)
-            name = f"{log.project.name}: working time"[:120]
-            project_rows.write_calendar(cur, calendar_id, project.id, name, week, exceptions)
-            for task in plan.tasks.values():
-                begun = task.actual_start is not None and task.actual_finish is None and task.deleted_at is None
-                if begun and task.start and task.duration:  # where it stands is not computed, but how long it takes is
-                    finish = calendar.add_to(task.start, task.duration)
-                    if finish != task.finish:
-                        write_fields(cur, log, task, {"finish": finish})
-            reschedule(cur, actor, log, plan, calendar=calendar, whole=True)
-    except AlreadyDone:
-        return
 
 
 def add_state(cur: Cursor, actor: Actor, code: str, state_id: str, name: str, state_class: str, limit: int | None) -> None:

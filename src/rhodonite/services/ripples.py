@@ -94,7 +94,7 @@ def reschedule(
                 write_fields(cur, log, tasks[task_id], fields)
             tasks |= log.tasks
             after = schedule_of(now, hours, tasks)
-    write_moves(cur, log, tasks, computed_dates(after, tasks, hours))
+    write_moves(cur, log, tasks, computed_dates(after, tasks))
 
 
 def _concerns_planning(plan: Plan, log: Log) -> bool:

@@ -13,7 +13,7 @@ from pymysql.cursors import Cursor
 from ..core import tasks as task_rules
 from ..core.access import ProjectAction
 from ..core.dates import read_moment
-from ..core.durations import read_duration
+from ..core.durations import read_duration, read_length
 from ..core.errors import RuleError
 from ..core.links import read_links, write_links
 from ..core.model import LINK_TYPES, Link, Task
@@ -195,6 +195,7 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
         RuleError: a field that is not known, or text that cannot be read.
     """
     read: dict[str, Any] = {}
+    calendar = plan.project.calendars.get(fields.get("calendar_id") or (task.calendar_id if task else None) or "", plan.calendar)
     for name, value in fields.items():
         if name not in task_rules.EDITABLE:
             raise RuleError(f"A task has no field called {name}.", name)
@@ -205,8 +206,10 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
                 value = read_moment(value, now.date())
                 if name == "push_to" and isinstance(value, datetime):
                     value = value.date()
-            elif isinstance(value, str) and name in {"duration", "effort"}:
-                value = read_duration(value, plan.calendar.day_minutes, bare="day" if name == "duration" else "hour")
+            elif isinstance(value, str) and name == "duration":
+                value, read["elapsed"] = read_length(value, calendar.day_minutes)
+            elif isinstance(value, str) and name == "effort":
+                value = read_duration(value, plan.calendar.day_minutes, bare="hour")
             elif name == "percent":
                 value = _read_percent(value)
             elif name == "waits_for":

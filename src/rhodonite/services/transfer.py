@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from pymysql.cursors import Cursor
 
 from ..core.dates import say_day
-from ..core.durations import say_duration
+from ..core.durations import say_duration, say_length
 from ..core.errors import RuleError
 from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Person
 from ..core.plan import Plan, Row
@@ -120,7 +120,7 @@ def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequ
     return len(new)
 
 
-_COMPUTED = {"start", "finish", "duration", "constraint_type", "constraint_at", "percent", "effort", "state_id"}
+_COMPUTED = {"start", "finish", "duration", "elapsed", "constraint_type", "constraint_at", "percent", "effort", "state_id"}
 
 
 def _leaf_fields(task: csv_tasks.ReadTask, has_tasks_under_it: bool) -> dict[str, object]:
@@ -162,9 +162,10 @@ def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Perso
     if name in {"start", "finish"}:
         at = row.start if name == "start" else row.finish
         return at.strftime("%Y-%m-%d %H:%M") if at else ""
-    if name in {"duration", "effort"}:
-        minutes = row.duration if name == "duration" else row.effort
-        return say_duration(minutes, plan.calendar.day_minutes) if minutes else ""
+    if name == "duration":
+        return say_length(row.duration, row.day_minutes, task.elapsed and not row.is_summary) if row.duration else ""
+    if name == "effort":
+        return say_duration(row.effort, plan.calendar.day_minutes) if row.effort else ""
     if name == "slack":
         return "" if row.slack is None or row.state_class not in OPEN_CLASSES else _slack(row.slack, plan)
     owner = people.get(task.owner_id or "")

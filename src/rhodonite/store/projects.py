@@ -68,9 +68,15 @@ def states(cur: Cursor, project_id: str) -> tuple[State, ...]:
 
 def calendar(cur: Cursor, project_id: str) -> tuple[str, dict[str, Any], list[dict[str, Any]]]:
     """The calendar of a project: its id, week and exceptions as they are kept."""
-    row = fetch_one(cur, "SELECT id, week, exceptions FROM calendars WHERE project_id = %s", (project_id,))
+    row = fetch_one(cur, "SELECT id, week, exceptions FROM calendars WHERE project_id = %s AND main", (project_id,))
     assert row is not None
     return row[0], json.loads(row[1]), json.loads(row[2])
+
+
+def other_calendars(cur: Cursor, project_id: str) -> list[tuple[str, str, dict[str, Any], list[dict[str, Any]]]]:
+    """The calendars that tasks may have beside the project's own, by name: (id, name, week, exceptions)."""
+    sql = "SELECT id, name, week, exceptions FROM calendars WHERE project_id = %s AND NOT main ORDER BY name, id"
+    return [(row[0], row[1], json.loads(row[2]), json.loads(row[3])) for row in fetch_all(cur, sql, (project_id,))]
 
 
 def revisions(cur: Cursor) -> list[tuple[str, str, int, bool]]:
@@ -102,7 +108,7 @@ def calendars(cur: Cursor, project_ids: Collection[str]) -> dict[str, tuple[dict
     """Week and exceptions of several projects."""
     if not project_ids:
         return {}
-    sql = f"SELECT project_id, week, exceptions FROM calendars WHERE project_id IN ({places(len(project_ids))})"
+    sql = f"SELECT project_id, week, exceptions FROM calendars WHERE main AND project_id IN ({places(len(project_ids))})"
     return {row[0]: (json.loads(row[1]), json.loads(row[2])) for row in fetch_all(cur, sql, tuple(project_ids))}
 
 
@@ -153,13 +159,24 @@ def delete_state(cur: Cursor, state_id: str) -> None:
     cur.execute("DELETE FROM states WHERE id = %s", (state_id,))
 
 
-def write_calendar(cur: Cursor, calendar_id: str, project_id: str, name: str, week: Any, exceptions: Any) -> None:
-    """Add or replace the calendar of a project."""
+def write_calendar(
+    cur: Cursor, calendar_id: str, project_id: str, name: str, week: Any, exceptions: Any, *, main: bool = True
+) -> None:
+    """Add or replace a calendar of a project.
+
+    Args:
+        main: True for the project's own, False for one that tasks may have.
+    """
     cur.execute(
-        "INSERT INTO calendars (id, project_id, name, week, exceptions) VALUES (%s, %s, %s, %s, %s)"
+        "INSERT INTO calendars (id, project_id, main, name, week, exceptions) VALUES (%s, %s, %s, %s, %s, %s)"
         " ON DUPLICATE KEY UPDATE name = VALUES(name), week = VALUES(week), exceptions = VALUES(exceptions)",
-        (calendar_id, project_id, name, json.dumps(week), json.dumps(exceptions)),
+        (calendar_id, project_id, main, name, json.dumps(week), json.dumps(exceptions)),
     )
+
+
+def delete_calendar(cur: Cursor, calendar_id: str) -> None:
+    """Delete a calendar by which no living task works."""
+    cur.execute("DELETE FROM calendars WHERE id = %s AND NOT main", (calendar_id,))
 
 
 def totals(cur: Cursor, project_ids: Collection[str], now: datetime) -> dict[str, tuple[Any, ...]]:

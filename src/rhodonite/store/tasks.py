@@ -15,7 +15,7 @@ from .database import fetch_all, fetch_one, places
 
 COLUMNS = (
     "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
-    "held_reason", "held_since", "priority", "start", "finish", "duration", "constraint_type", "constraint_at", "deadline", "effort", "percent",
+    "held_reason", "held_since", "priority", "start", "finish", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline", "effort", "percent",
     "actual_start", "actual_finish", "state_since", "pushes", "deleted_at", "revision",
 )  # fmt: skip
 _SELECT = "SELECT " + ", ".join(f"t.{name}" for name in COLUMNS) + " FROM tasks t"
@@ -23,8 +23,12 @@ _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} | {"description"
 
 
 def _tasks(rows: list[tuple[Any, ...]], helpers: dict[str, list[str]], links: dict[str, list[Link]]) -> list[Task]:
-    # helpers and links follow the columns
-    return [Task(*(*row, tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ())))) for row in rows]
+    # helpers and links follow the columns; the database knows no booleans
+    flag = COLUMNS.index("elapsed")
+    return [
+        Task(*(*row[:flag], bool(row[flag]), *row[flag + 1 :], tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ()))))
+        for row in rows
+    ]
 
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:

@@ -415,5 +415,8 @@ function blankRow(
     tasks_below: 0,
     finished_below: 0,
     revision: 0,
+    day_minutes: 0,
+    elapsed: false,
+    calendar_id: null,
   };
 }

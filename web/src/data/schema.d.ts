@@ -268,6 +268,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/calendars/{calendar_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write Other Calendar
+         * @description Add or change a calendar that tasks may have; the client makes its id.
+         */
+        put: operations["write_other_calendar_api_projects__code__calendars__calendar_id__put"];
+        post?: never;
+        /**
+         * Delete Other Calendar
+         * @description Delete a calendar by which no task works.
+         */
+        delete: operations["delete_other_calendar_api_projects__code__calendars__calendar_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/states": {
         parameters: {
             query?: never;
@@ -1414,6 +1438,40 @@ export interface components {
             last_change: components["schemas"]["LastChange"] | null;
         };
         /**
+         * CalendarEdit
+         * @description A calendar that tasks may have beside the project's own.
+         */
+        CalendarEdit: {
+            /**
+             * Week
+             * @example {
+             *       "mon": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ],
+             *         [
+             *           "14:00",
+             *           "17:30"
+             *         ]
+             *       ]
+             *     }
+             */
+            week: {
+                [key: string]: string[][];
+            };
+            /**
+             * Exceptions
+             * @default []
+             */
+            exceptions: components["schemas"]["CalendarExceptionModel"][];
+            /**
+             * Name
+             * @example Night shift
+             */
+            name: string;
+        };
+        /**
          * CalendarExceptionModel
          * @description Days that differ from the week: closed where there are no hours.
          */
@@ -2092,6 +2150,42 @@ export interface components {
             touched: boolean;
         };
         /**
+         * NamedCalendar
+         * @description The same, as it is kept.
+         */
+        NamedCalendar: {
+            /**
+             * Week
+             * @example {
+             *       "mon": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ],
+             *         [
+             *           "14:00",
+             *           "17:30"
+             *         ]
+             *       ]
+             *     }
+             */
+            week: {
+                [key: string]: string[][];
+            };
+            /**
+             * Exceptions
+             * @default []
+             */
+            exceptions: components["schemas"]["CalendarExceptionModel"][];
+            /**
+             * Name
+             * @example Night shift
+             */
+            name: string;
+            /** Id */
+            id: string;
+        };
+        /**
          * NamedTask
          * @description A task by its title.
          */
@@ -2470,6 +2564,11 @@ export interface components {
              * @description Working minutes of a usual day
              */
             day_minutes: number;
+            /**
+             * Calendars
+             * @description Those that tasks may have beside the project's own
+             */
+            calendars: components["schemas"]["NamedCalendar"][];
         };
         /**
          * RippleOut
@@ -2842,9 +2941,24 @@ export interface components {
             finish: string | null;
             /**
              * Duration
-             * @description Working minutes
+             * @description Working minutes, or where elapsed minutes on the clock
              */
             duration: number | null;
+            /**
+             * Day Minutes
+             * @description Of a day of the duration
+             */
+            day_minutes: number;
+            /**
+             * Elapsed
+             * @description True where the duration runs through nights and holidays
+             */
+            elapsed: boolean;
+            /**
+             * Calendar Id
+             * @description Of its own calendar; none: the project's
+             */
+            calendar_id: string | null;
             /**
              * Constraint Type
              * @enum {string}
@@ -3738,6 +3852,94 @@ export interface operations {
                 "application/json": components["schemas"]["CalendarModel"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_other_calendar_api_projects__code__calendars__calendar_id__put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                calendar_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_other_calendar_api_projects__code__calendars__calendar_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                calendar_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

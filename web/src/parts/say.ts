@@ -49,6 +49,12 @@ export function sayDuration(minutes: number | null, dayMinutes: number): string 
   return days ? `${days} d ${hours}` : hours;
 }
 
+/** The duration of a task in days of its own calendar; one that is elapsed says so. */
+export function sayLength(row: { duration: number | null; day_minutes: number; elapsed: boolean }): string {
+  const said = sayDuration(row.duration, row.day_minutes);
+  return row.elapsed && said ? `${said} elapsed` : said;
+}
+
 /** How far a finish lies after the agreed one: `+4 d`, `−1 d`, or `as agreed`. */
 export function sayVariance(minutes: number | null, dayMinutes: number): string {
   if (minutes === null) return "";

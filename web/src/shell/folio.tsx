@@ -9,7 +9,7 @@ import { Button, Failed, IconButton, Loading, Menu, MenuItem, Pop, Reading } fro
 import { KINDS, PersonChooser, PersonList, PriorityItems, StateMenu } from "../parts/choosers";
 import { Facet } from "../parts/facet";
 import { Health } from "../parts/health";
-import { sayDuration, sayHours, sayPriority, sayWeekday, sayWhen } from "../parts/say";
+import { sayHours, sayLength, sayPriority, sayWeekday, sayWhen } from "../parts/say";
 import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Understood } from "../parts/understood";
@@ -270,7 +270,7 @@ function Fields({
       </Cell>
       {!milestone && typed("Start", "start", row.start ? sayWeekday(row.start, now) : "")}
       {typed(milestone ? "Date" : "Finish", "finish", row.finish ? sayWeekday(row.finish, now) : "")}
-      {!milestone && typed("Duration", "duration", sayDuration(row.duration, project.day_minutes))}
+      {!milestone && typed("Duration", "duration", sayLength(row))}
       {typed("Deadline", "deadline", row.deadline ? sayWeekday(row.deadline, now) : "", canEdit)}
       <Cell label="Waits for" wide>
         <TextField
@@ -284,6 +284,16 @@ function Fields({
         />
       </Cell>
       {!row.is_summary && <Constraint row={row} open={open} edit={(fields) => tell(edit("Constraint", fields))} />}
+      {!row.is_summary && project.calendars.length > 0 && (
+        <Cell label="Calendar">
+          <CalendarPick
+            project={project}
+            row={row}
+            open={open}
+            choose={(id) => tell(edit("Calendar", { calendar_id: id }))}
+          />
+        </Cell>
+      )}
       {typed("Percent done", "percent", `${row.percent} %`)}
       {typed("Effort", "effort", sayHours(row.effort))}
       <Cell label="Priority">
@@ -333,6 +343,40 @@ function Fields({
         </Cell>
       )}
     </dl>
+  );
+}
+
+/** By which hours a task is worked: the project's, or another calendar of it. */
+function CalendarPick({
+  project,
+  row,
+  open,
+  choose,
+}: {
+  project: Project;
+  row: TaskRow;
+  open: boolean;
+  choose: (id: string | null) => void;
+}) {
+  const name = project.calendars.find((one) => one.id === row.calendar_id)?.name ?? "the project’s";
+  if (!open) return name;
+  return (
+    <Menu
+      trigger={
+        <button type="button" className={PICK} aria-label={`Calendar: ${name}`}>
+          {name}
+        </button>
+      }
+    >
+      <MenuItem chosen={!row.calendar_id} onSelect={() => choose(null)}>
+        the project’s
+      </MenuItem>
+      {project.calendars.map((one) => (
+        <MenuItem key={one.id} chosen={one.id === row.calendar_id} onSelect={() => choose(one.id)}>
+          {one.name}
+        </MenuItem>
+      ))}
+    </Menu>
   );
 }
 

@@ -9,7 +9,7 @@ from math import ceil
 
 from ...core.agreed import agreed_finish
 from ...core.dates import say_day
-from ...core.durations import say_duration
+from ...core.durations import say_duration, say_length
 from ...core.errors import RuleError
 from ...core.model import OPEN_CLASSES
 from ...core.plan import Plan, Row
@@ -300,6 +300,12 @@ def _minutes(minutes: int | None, printing: SchedulePrint, none: str = "none") -
     return ("−" if minutes < 0 else "") + say_duration(abs(minutes), printing.day_minutes)
 
 
+def _length(row: Row) -> str:
+    if not row.duration:
+        return "" if row.duration is None else "0 d"
+    return say_length(row.duration, row.day_minutes, row.task.elapsed and not row.is_summary)
+
+
 def _slack(printing: SchedulePrint, row: Row) -> str:
     return _minutes(row.slack, printing) if row.state_class in OPEN_CLASSES else ""
 
@@ -308,7 +314,7 @@ _VALUES: dict[str, Callable[[SchedulePrint, Row], str]] = {
     "owner": lambda p, row: p.people.get(row.task.owner_id or "", "") if not row.is_summary or row.task.owner_id else "",
     "start": lambda p, row: _day(row.start, p),
     "finish": lambda p, row: _day(row.finish, p),
-    "duration": lambda p, row: _minutes(row.duration, p, "0 d"),
+    "duration": lambda p, row: _length(row),
     "slack": _slack,
     "waits": lambda p, row: row.waits,
     "percent": lambda p, row: f"{row.percent} %",

@@ -1,6 +1,6 @@
 /** The columns of the outline, and the text that each shows and is edited as. */
 import type { Project, TaskRow } from "../../data/api";
-import { sayDay, sayDuration, sayPriority, saySlack, sayVariance } from "../../parts/say";
+import { sayDay, sayLength, sayPriority, saySlack, sayVariance } from "../../parts/say";
 
 export type ColumnId =
   | "title"
@@ -83,7 +83,7 @@ export function cellText(row: TaskRow, column: ColumnId, project: Project, now: 
     case "deadline":
       return sayDay(row.deadline, now);
     case "duration":
-      return row.kind === "milestone" ? "" : sayDuration(row.duration, project.day_minutes);
+      return row.kind === "milestone" ? "" : sayLength(row);
     case "waits":
       return row.waits;
     case "slack":

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import { client, type Project, send } from "../../data/api";
+import { client, newId, type Project, send } from "../../data/api";
 import { withRipple } from "../../data/ripple";
 import { Button, IconButton, Wrong } from "../../parts/basics";
 import { sayDuration, sayHours } from "../../parts/say";
@@ -48,13 +48,74 @@ const rowsOf = (calendar: Project["calendar"]) =>
     hours: write(one.hours ?? []),
   }));
 
-/** The working week, and days that differ: holidays, or a Saturday that is worked. */
-export function CalendarForm({ project }: { project: Project }) {
-  const save = useSaveProject(project);
-  const [week, setWeek] = useState<Record<string, string>>(() =>
-    Object.fromEntries(DAYS.map(([day]) => [day, write(project.calendar.week[day] ?? [])])),
+type Named = Project["calendars"][number];
+const NEW = "new";
+
+/** The calendars of a project: its own, and those that single tasks may have. */
+export function Calendars({ project }: { project: Project }) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const other =
+    chosen === NEW
+      ? { id: "", name: "", week: {}, exceptions: project.calendar.exceptions }
+      : (project.calendars.find((one) => one.id === chosen) ?? null);
+  const look = (on: boolean) =>
+    `h-7 border-b-2 px-1 ${on ? "border-rose font-semibold text-ink" : "border-transparent text-ink-2 hover:text-ink"}`;
+  return (
+    <section>
+      <h2 className="mb-1 text-[17px]">Working calendars</h2>
+      <fieldset className="mb-2 flex flex-wrap gap-x-4 border-b border-rule-2">
+        <legend className="sr-only">Calendar</legend>
+        <button type="button" aria-pressed={!other} className={look(!other)} onClick={() => setChosen(null)}>
+          The project’s
+        </button>
+        {project.calendars.map((one) => (
+          <button
+            key={one.id}
+            type="button"
+            aria-pressed={chosen === one.id}
+            className={look(chosen === one.id)}
+            onClick={() => setChosen(one.id)}
+          >
+            {one.name}
+          </button>
+        ))}
+        <button
+          type="button"
+          aria-pressed={chosen === NEW}
+          className={look(chosen === NEW)}
+          onClick={() => setChosen(NEW)}
+        >
+          + for some tasks
+        </button>
+      </fieldset>
+      <CalendarForm
+        key={`${chosen}${JSON.stringify(other ?? project.calendar)}`}
+        project={project}
+        other={other}
+        choose={setChosen}
+      />
+    </section>
   );
-  const [exceptions, setExceptions] = useState(() => rowsOf(project.calendar));
+}
+
+/** The working week, and days that differ: holidays, or a Saturday that is worked. */
+function CalendarForm({
+  project,
+  other,
+  choose,
+}: {
+  project: Project;
+  /** null: the project's own; one without an id is to be added */
+  other: Named | null;
+  choose: (id: string | null) => void;
+}) {
+  const save = useSaveProject(project);
+  const from = other ?? project.calendar;
+  const [name, setName] = useState(other?.name ?? "");
+  const [week, setWeek] = useState<Record<string, string>>(() =>
+    Object.fromEntries(DAYS.map(([day]) => [day, write(from.week[day] ?? [])])),
+  );
+  const [exceptions, setExceptions] = useState(() => rowsOf(from));
   const [wrong, setWrong] = useState("");
   const [changed, setChanged] = useState(false);
   const change = (index: number, part: Partial<(typeof exceptions)[number]>) => {
@@ -104,111 +165,145 @@ export function CalendarForm({ project }: { project: Project }) {
     if (typeof calendar === "string") return setWrong(calendar);
     try {
       setWrong("");
+      const { code } = project;
+      const calendar_id = other?.id || newId();
       const attempt = (consent: string) =>
-        send(
+        send<Project>(
           (headers) =>
-            client.PUT("/api/projects/{code}/calendar", {
-              params: { path: { code: project.code } },
-              body: calendar,
-              headers,
-            }),
+            other
+              ? client.PUT("/api/projects/{code}/calendars/{calendar_id}", {
+                  params: { path: { code, calendar_id } },
+                  body: { name, ...calendar },
+                  headers,
+                })
+              : client.PUT("/api/projects/{code}/calendar", { params: { path: { code } }, body: calendar, headers }),
           { consent },
         );
-      const saved = await withRipple(project.code, "Changed the calendar", attempt, () => {});
-      if (saved) await save(Promise.resolve(saved));
+      const saved = await withRipple(code, "Changed the calendar", attempt, () => {});
+      if (!saved) return;
+      await save(Promise.resolve(saved));
+      if (other) choose(calendar_id);
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  async function remove(calendar_id: string) {
+    try {
+      const path = { code: project.code, calendar_id };
+      await save(
+        send((headers) => client.DELETE("/api/projects/{code}/calendars/{calendar_id}", { params: { path }, headers })),
+      );
+      choose(null);
     } catch (error) {
       setWrong(sentence(error));
     }
   }
   return (
-    <section>
-      <h2 className="mb-1 text-[17px]">Working calendar</h2>
+    <form onSubmit={submit} aria-label={other ? other.name || "New calendar" : "The project’s calendar"}>
       <p className="mb-2 text-ink-2">
-        A usual day is {sayHours(project.day_minutes)} of work: {sayDuration(project.day_minutes, project.day_minutes)}.
-        Durations stay; you see what else moves before it is saved.
+        {other
+          ? "Other hours, for tasks that are worked at night, at weekends or by the tide. Choose it in the task."
+          : `A usual day is ${sayHours(project.day_minutes)} of work: ${sayDuration(project.day_minutes, project.day_minutes)}. Durations stay; you see what else moves before it is saved.`}
       </p>
-      <form onSubmit={submit}>
-        {DAYS.map(([day, name]) => (
-          <label key={day} className="flex min-h-8 items-center gap-2">
-            <span className="w-24">{name}</span>
-            <input
-              className="input flex-1"
-              placeholder="day off"
-              value={week[day]}
-              onChange={(event) => {
-                setChanged(true);
-                setWeek({ ...week, [day]: event.target.value });
-              }}
-            />
-          </label>
-        ))}
-        <h3 className="mt-3 mb-1 font-sans text-[13px] font-semibold">Days that differ</h3>
-        {exceptions.map((one, index) => (
-          <div key={one.key} className="mb-1 flex flex-wrap gap-1">
-            <input
-              type="date"
-              className="input w-[132px]"
-              aria-label="First day"
-              value={one.from}
-              onChange={(event) =>
-                change(index, {
-                  from: event.target.value,
-                  to: one.to && one.to >= event.target.value ? one.to : event.target.value,
-                })
-              }
-            />
-            <input
-              type="date"
-              className="input w-[132px]"
-              aria-label="Last day"
-              value={one.to}
-              onChange={(event) => change(index, { to: event.target.value })}
-            />
-            <input
-              className="input w-32 flex-1"
-              aria-label="Name"
-              placeholder="name"
-              value={one.name}
-              onChange={(event) => change(index, { name: event.target.value })}
-            />
-            <input
-              className="input w-28"
-              aria-label="Hours"
-              placeholder="day off"
-              value={one.hours}
-              onChange={(event) => change(index, { hours: event.target.value })}
-            />
-            <IconButton
-              label={`Take out ${one.name || "this day"}`}
-              onClick={() => {
-                setChanged(true);
-                setExceptions(exceptions.filter((_, at) => at !== index));
-              }}
-            >
-              <X size={14} />
-            </IconButton>
-          </div>
-        ))}
-        <Button
-          look="rose"
-          className="px-1"
-          onClick={() => {
-            setChanged(true);
-            setExceptions([...exceptions, { key: Date.now(), from: "", to: "", name: "", hours: "" }]);
-          }}
-        >
-          + a day that differs
-        </Button>
-        <Holidays project={project} add={addHolidays} />
-        <CopyFrom project={project} take={take} />
-        <Preview project={project} read={read} />
-        <Wrong text={wrong} />
-        <div className="mt-2">
-          <Button look="go" type="submit" disabled={!changed}>
-            Save the calendar
-          </Button>
+      {other && (
+        <label className="mb-2 flex min-h-8 items-center gap-2">
+          <span className="w-24">Name</span>
+          <input
+            className="input flex-1"
+            placeholder="Night shift"
+            value={name}
+            onChange={(event) => {
+              setChanged(true);
+              setName(event.target.value);
+            }}
+          />
+        </label>
+      )}
+      {DAYS.map(([day, name]) => (
+        <label key={day} className="flex min-h-8 items-center gap-2">
+          <span className="w-24">{name}</span>
+          <input
+            className="input flex-1"
+            placeholder="day off"
+            value={week[day]}
+            onChange={(event) => {
+              setChanged(true);
+              setWeek({ ...week, [day]: event.target.value });
+            }}
+          />
+        </label>
+      ))}
+      <h3 className="mt-3 mb-1 font-sans text-[13px] font-semibold">Days that differ</h3>
+      {exceptions.map((one, index) => (
+        <div key={one.key} className="mb-1 flex flex-wrap gap-1">
+          <input
+            type="date"
+            className="input w-[132px]"
+            aria-label="First day"
+            value={one.from}
+            onChange={(event) =>
+              change(index, {
+                from: event.target.value,
+                to: one.to && one.to >= event.target.value ? one.to : event.target.value,
+              })
+            }
+          />
+          <input
+            type="date"
+            className="input w-[132px]"
+            aria-label="Last day"
+            value={one.to}
+            onChange={(event) => change(index, { to: event.target.value })}
+          />
+          <input
+            className="input w-32 flex-1"
+            aria-label="Name"
+            placeholder="name"
+            value={one.name}
+            onChange={(event) => change(index, { name: event.target.value })}
+          />
+          <input
+            className="input w-28"
+            aria-label="Hours"
+            placeholder="day off"
+            value={one.hours}
+            onChange={(event) => change(index, { hours: event.target.value })}
+          />
+          <IconButton
+            label={`Take out ${one.name || "this day"}`}
+            onClick={() => {
+              setChanged(true);
+              setExceptions(exceptions.filter((_, at) => at !== index));
+            }}
+          >
+            <X size={14} />
+          </IconButton>
         </div>
-      </form>
-    </section>
+      ))}
+      <Button
+        look="rose"
+        className="px-1"
+        onClick={() => {
+          setChanged(true);
+          setExceptions([...exceptions, { key: Date.now(), from: "", to: "", name: "", hours: "" }]);
+        }}
+      >
+        + a day that differs
+      </Button>
+      <Holidays project={project} add={addHolidays} />
+      <CopyFrom project={project} take={take} />
+      <Preview project={project} read={read} />
+      <Wrong text={wrong} />
+      <div className="mt-2">
+        <Button look="go" type="submit" disabled={!changed}>
+          {other && !other.id ? "Add the calendar" : "Save the calendar"}
+        </Button>
+        {other?.id && (
+          <Button look="rose" className="ml-2" onClick={() => remove(other.id)}>
+            Delete it
+          </Button>
+        )}
+      </div>
+    </form>
   );
 }

@@ -6,7 +6,7 @@ import { may } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { About } from "./about";
-import { CalendarForm } from "./calendar";
+import { Calendars } from "./calendar";
 import { Members } from "./members";
 import { Workflow } from "./workflow";
 
@@ -43,7 +43,7 @@ export default function Settings({ project }: { project: Project }) {
         <About key={`about${project.revision}`} project={project} />
         <Members project={project} />
         <Workflow project={project} />
-        <CalendarForm key={`calendar${JSON.stringify(project.calendar)}`} project={project} />
+        <Calendars project={project} />
       </fieldset>
     </div>
   );
