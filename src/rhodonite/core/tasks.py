@@ -81,7 +81,8 @@ def change(
     if "held_reason" in fields:
         fields["held_reason"] = (fields["held_reason"] or "").strip() or None
         fields["held_since"] = (task.held_since or now) if fields["held_reason"] else None
-    if is_push(task, fields, project):
+    same_hours = all(fields.get(name, getattr(task, name)) == getattr(task, name) for name in ("elapsed", "calendar_id"))
+    if same_hours and is_push(task, fields, project):  # to work other hours is no push
         fields["pushes"] = task.pushes + 1
     return {key: value for key, value in fields.items() if getattr(task, key) != value}
 

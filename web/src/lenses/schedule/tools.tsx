@@ -10,6 +10,10 @@ const FIRST: ColumnId[] = ["owner", "start", "finish", "slack"];
 const KEY = "rhodonite.schedule-columns";
 const WIDTHS: Partial<Record<ColumnId, number>> = { owner: 46, start: 70, finish: 78, slack: 62, percent: 54 };
 
+const widthOf = (id: ColumnId) => WIDTHS[id] ?? COLUMNS.find((one) => one.id === id)?.width ?? 80;
+/** What stays longest where room gets scarce. */
+const WORTH: ColumnId[] = ["finish", "start", "slack", "duration", "owner", "variance", "waits", "percent", "agreed"];
+
 const read = (): ColumnId[] => {
   const kept = localStorage.getItem(KEY);
   return kept ? OFFERED.filter((one) => kept.split(",").includes(one)) : FIRST;
@@ -46,14 +50,17 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
     // where there is little room the bars come first
     const room = width * (width < 900 ? 0.5 : 0.62) - 200;
     let used = 0;
+    const fits = new Set(
+      WORTH.filter((id) => shown.includes(id)).filter((id) => {
+        used += widthOf(id);
+        return used <= room;
+      }),
+    );
     return inOrder(shown)
+      .filter((id) => fits.has(id))
       .map((id) => COLUMNS.find((one) => one.id === id))
       .filter((one): one is Column => one !== undefined)
-      .map((one) => ({ ...one, width: WIDTHS[one.id] ?? one.width }))
-      .filter((one) => {
-        used += one.width;
-        return used <= room;
-      });
+      .map((one) => ({ ...one, width: widthOf(one.id) }));
   }, [shown, width]);
   const title = Math.max(190, Math.min(300, width * 0.21));
   const grid = Math.round(title + columns.reduce((sum, one) => sum + one.width, 0) + 8);
