@@ -56,6 +56,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/soundness/mend"): {"kind": "undated", "ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/drafts"): {"name": "Second crew in May"},
     ("PATCH", "/api/projects/{code}/drafts/{draft_id}"): {"name": "Third crew"},
+    ("PATCH", "/api/session/preferences"): {"ripple_days": 1},
     ("POST", "/api/subscriptions"): {"code": None},
     ("POST", "/api/projects/{code}/calendar/preview"): {"week": {"mon": [["09:00", "17:00"]]}, "month": "2027-03-01"},
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},

@@ -7,13 +7,14 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import expect
 
 from tests.running import Running
 from tests.ui.conftest import AXE, Desk, Made
-from tests.ui.test_schedule import chain, edit
+from tests.ui.test_schedule import chain, edit, own_threshold
 
-__all__ = ["chain"]
+__all__ = ["chain", "own_threshold"]
 
 
 def test_a_plan_is_agreed_and_what_slips_is_told_everywhere(sit: Callable[..., Desk], chain: Made) -> None:
@@ -46,6 +47,29 @@ def test_replanning_shows_its_ripple_first(sit: Callable[..., Desk], chain: Made
     expect(page.get_by_text("Finish 29 Mar")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("Finish 24 Mar")).to_be_visible()
+
+
+def test_replanning_from_a_status_day(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    page.get_by_label("Status day").fill("2027-03-22")
+    page.get_by_role("button", name="Replan from that day").click()
+    card = page.get_by_role("dialog", name="What this change carries on")
+    expect(card).to_contain_text("5 tasks move; the project finishes 31 Mar, not 24 Mar")
+    card.get_by_role("button", name="Apply to all 5").click()
+    expect(page.get_by_text("Finish 31 Mar")).to_be_visible()
+    assert chain.rows()["Dig"]["start"] == "2027-03-22T09:00:00"
+
+
+@pytest.mark.usefixtures("own_threshold")
+def test_a_person_says_from_which_length_a_task_is_long(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/planning")
+    expect(page.get_by_text("longer than 20 days")).to_be_visible()
+    limit = page.get_by_label("A task is long beyond")
+    limit.fill("2.5")
+    limit.press("Enter")
+    expect(page.get_by_role("heading", name="Longer than 2.5 days · 1 task")).to_be_visible()
 
 
 def test_shifting_the_project(sit: Callable[..., Desk], chain: Made) -> None:

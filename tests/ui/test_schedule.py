@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
@@ -129,16 +129,34 @@ def test_a_change_by_somebody_else_recomputes_the_open_ripple(sit: Callable[...,
     expect(desk.cell("Cure", "finish")).to_have_text("30 Mar")
 
 
+@pytest.fixture
+def own_threshold(chain: Made) -> Iterator[None]:
+    """Puts what Ines has set for herself back to the usual values."""
+    yield
+    chain.ines("PATCH", "/session/preferences", {"ripple_days": 0, "longest_days": 20})
+
+
+@pytest.mark.usefixtures("own_threshold")
 def test_small_moves_below_ones_own_threshold_need_no_card(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = schedule(desk, chain)
     box = bar(desk, "Dig")
-    drag(page, box["x"] + 10, box["y"] + 10, 3 * DAY)
-    page.get_by_label("Ask when others move by more than").fill("2")
+    drag(page, box["x"] + 10, box["y"] + 10, DAY)
+    threshold = page.get_by_label("Ask when others move by more than")
+    threshold.fill("-2")
+    threshold.press("Enter")
+    expect(page.get_by_text("Write working days from 0 to 1000.")).to_be_visible()
+    threshold.fill("2")
+    threshold.press("Enter")
     page.get_by_role("button", name="Put back").click()
+    desk = sit()  # it is kept with the person, not with the browser
+    page = schedule(desk, chain)
+    box = bar(desk, "Dig")
     drag(page, box["x"] + 10, box["y"] + 10, 2 * DAY)
     expect(desk.cell("Cure", "finish")).to_have_text("26 Mar")
     expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(desk.cell("Cure", "finish")).to_have_text("24 Mar")
 
 
 def test_a_link_is_drawn_from_end_to_end(sit: Callable[..., Desk], chain: Made) -> None:

@@ -5,6 +5,7 @@ import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
 import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
 import { useLiveUpdates } from "./data/live";
+import { useAskPreferences } from "./data/preferences";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import Invitation, { SignIn } from "./places/sign-in";
@@ -37,6 +38,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   useLiveUpdates();
   const { pathname } = useLocation();
   const people = useAskPeople();
+  useAskPreferences();
   useUndoKeys();
   const value = useMemo(
     () => ({ person, organisation: session.organisation, now: parseISO(session.now) }),

@@ -68,6 +68,12 @@ class ComparisonOut(BaseModel):
     tasks: list[DifferenceOut]
 
 
+class ReplanIn(BaseModel):
+    """From which day to replan."""
+
+    status_day: date | None = Field(None, description="At whose opening what is done was looked at; none: now")
+
+
 class ShiftIn(BaseModel):
     """Shift a project, or a task with all under it, to a new start."""
 
@@ -161,9 +167,9 @@ def compare(code: str, use: Using, first: str, second: str = agreed.NOW) -> Comp
 
 
 @router.post("/projects/{code}/replan", openapi_extra=needs("edit"), response_model=RowsOut)
-def replan_from_today(code: str, use: Using, since: Since = None) -> Response:
-    """Copy the forecast of today into the plan."""
-    use.write(replan.replan, code)
+def replan_plan(code: str, use: Using, body: ReplanIn | None = None, since: Since = None) -> Response:
+    """Copy the forecast of now, or of a status day, into the plan."""
+    use.write(replan.replan, code, body.status_day if body else None)
     return rows_response(use, code, since, changed=True)
 
 

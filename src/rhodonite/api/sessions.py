@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request, Response
@@ -49,6 +50,20 @@ class SessionOut(BaseModel):
     person: PersonOut | None
     demo: list[PersonOut]
     now: str = Field(description="Local time of the organisation, ISO 8601")
+
+
+class PreferencesEdit(BaseModel):
+    """What a person sets for themselves; what is left out stays."""
+
+    ripple_days: float | None = Field(None, description="Working days that others may move before a ripple is shown")
+    longest_days: float | None = Field(None, description="Working days beyond which a task is called long")
+
+
+class PreferencesOut(BaseModel):
+    """What a person has set for themselves, or the usual values."""
+
+    ripple_days: float
+    longest_days: float
 
 
 class SignIn(BaseModel):
@@ -143,6 +158,18 @@ def sign_out(request: Request, response: Response, database: Db, _: Own) -> None
 def change_password(body: NewPassword, use: Using) -> None:
     """Change one's own password. Other sessions end."""
     use.write(people.change_password, use.token, body.current, body.new)
+
+
+@router.get("/session/preferences", openapi_extra=needs("person"))
+def read_preferences(use: Using) -> PreferencesOut:
+    """One's own preferences."""
+    return PreferencesOut(**asdict(use.read(people.read_preferences)))
+
+
+@router.patch("/session/preferences", openapi_extra=needs("person"))
+def set_preferences(body: PreferencesEdit, use: Using) -> PreferencesOut:
+    """Change one's own preferences."""
+    return PreferencesOut(**asdict(use.write(people.set_preferences, body.model_dump(exclude_none=True))))
 
 
 @router.get("/invitations/{token}", openapi_extra=needs("nobody"))

@@ -9,9 +9,6 @@ from typing import Any
 from .model import OPEN_CLASSES, Link
 from .plan import Plan, Row
 
-LONGEST_DAYS = 20
-"""Working days: a task that lasts longer is hard to judge while it runs."""
-
 
 @dataclass(frozen=True, slots=True)
 class Check:
@@ -33,13 +30,20 @@ class Check:
 Edit = dict[str, Any]
 
 
-def check_plan(plan: Plan) -> list[Check]:
-    """Every check in the order in which it is worth looking, those that find nothing included."""
+def check_plan(plan: Plan, longest_days: float = 20) -> list[Check]:
+    """Every check in the order in which it is worth looking, those that find nothing included.
 
-    def concerned(find: _Find) -> list[str]:
-        return sorted(find(plan), key=lambda one: plan.tasks[one].number)
+    Args:
+        longest_days: working days; a task that lasts longer is hard to judge while it runs.
+    """
 
-    return [Check(kind, title, says, fix, concerned(find)) for kind, title, says, fix, find, _ in _CHECKS]
+    def concerned(kind: str, find: _Find) -> list[str]:
+        found = _long(plan, longest_days) if kind == "long" else find(plan)
+        return sorted(found, key=lambda one: plan.tasks[one].number)
+
+    return [
+        Check(kind, title.format(longest_days), says, fix, concerned(kind, find)) for kind, title, says, fix, find, _ in _CHECKS
+    ]
 
 
 def mend(plan: Plan, kind: str, task_id: str) -> Edit | None:
@@ -94,9 +98,10 @@ def _negative_slack(plan: Plan) -> Iterator[str]:
     return (row.task.id for row in _open_leaves(plan) if row.slack is not None and row.slack < 0)
 
 
-def _long(plan: Plan) -> Iterator[str]:
-    limit = LONGEST_DAYS * plan.calendar.day_minutes
-    return (row.task.id for row in _open_leaves(plan) if row.duration is not None and row.duration > limit)
+def _long(plan: Plan, longest_days: float = 20) -> Iterator[str]:
+    for row in _open_leaves(plan):
+        if row.duration is not None and row.duration > longest_days * row.day_minutes:
+            yield row.task.id
 
 
 def _leads(plan: Plan) -> Iterator[str]:
@@ -152,7 +157,7 @@ _CHECKS: tuple[tuple[str, str, str, str, _Find, _Mend | None], ...] = (
     ("no_successor", "Nothing waits for it", "However late it is, no other date will show it.", "", _no_successor, None),
     ("leads", "Leads", "It begins before what it waits for is done; two tasks in a row say it more clearly.",
      "Let it wait for the end", _leads, _without_leads),
-    ("long", f"Longer than {LONGEST_DAYS} days", "A long task is hard to judge while it runs. Split it into parts that end.", "",
+    ("long", "Longer than {:g} days", "A long task is hard to judge while it runs. Split it into parts that end.", "",
      _long, None),
     ("undated", "Undated under dated ones", "The dates above it do not count it.", "Let it last a day", _undated, _one_day),
     ("finished_without_date", "Finished without a date", "When it was done is not written down.",

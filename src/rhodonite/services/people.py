@@ -5,8 +5,9 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import timedelta
+from typing import Any
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -15,6 +16,7 @@ from pymysql.cursors import Cursor
 from ..core.access import ORGANISATION_ROLES
 from ..core.errors import RuleError
 from ..core.model import Person
+from ..core.preferences import Preferences, with_changes
 from ..standins.dispatch import send_mail
 from ..store import people as people_rows
 from .context import Actor, AlreadyDone, Clock, Forbidden, Missing, new_id, writing
@@ -230,6 +232,27 @@ def edit_person(cur: Cursor, actor: Actor, person_id: str, fields: dict[str, obj
     found = people_rows.person(cur, person_id)
     assert found is not None
     return found
+
+
+def read_preferences(cur: Cursor, actor: Actor) -> Preferences:
+    """What the person has set for themselves."""
+    return with_changes(Preferences(), people_rows.preferences(cur, actor.person.id))
+
+
+def set_preferences(cur: Cursor, actor: Actor, changes: dict[str, Any]) -> Preferences:
+    """Change one's own preferences. Raises RuleError for a value that cannot be."""
+    people_rows.lock_person(cur, actor.person.id)
+    before = read_preferences(cur, actor)
+    after = with_changes(before, changes)
+    try:
+        with writing(cur, actor, None, "changed their preferences") as log:
+            for name in changes:
+                if getattr(before, name) != getattr(after, name):
+                    log.record("person", actor.person.id, name, getattr(before, name), getattr(after, name))
+            people_rows.set_preferences(cur, actor.person.id, asdict(after))
+    except AlreadyDone:
+        pass
+    return after
 
 
 def _check_role(role: str) -> None:

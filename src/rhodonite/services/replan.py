@@ -8,23 +8,38 @@ from datetime import date
 
 from pymysql.cursors import Cursor
 
+from ..core.dates import say_day
 from ..core.errors import RuleError
 from ..core.model import Task
 from ..core.replan import Edits, replanned, shifted
 from ..core.soundness import Check, check_plan, mend
 from ..store import projects as project_rows
 from .context import Actor, AlreadyDone, Log, open_project
+from .people import read_preferences
 from .plans import see_plan
 from .projects import as_it_stood
 from .ripples import reschedule, write_fields
 from .tasks import changing, counted, living
 
+FURTHEST_STATUS = 3653
 
-def replan(cur: Cursor, actor: Actor, code: str) -> None:
-    """Copy the forecast of today into the plan. Raises RuleError where the two are the same."""
+
+def replan(cur: Cursor, actor: Actor, code: str, status_day: date | None = None) -> None:
+    """Copy the forecast into the plan.
+
+    Args:
+        status_day: the day at whose opening what is done was looked at; None for now.
+
+    Raises:
+        RuleError: the two are the same, or the day lies years away.
+    """
+    now = actor.clock.now().replace(second=0)
+    if status_day is not None and abs((status_day - now.date()).days) > FURTHEST_STATUS:
+        raise RuleError("The status day lies more than ten years away. Choose one nearer to today.", "status_day")
+    what = "replanned from today" if status_day is None else f"replanned from {say_day(status_day, now.date())}"
     try:
-        with changing(cur, actor, code, "replanned from today", whole=True) as (log, held):
-            edits = replanned(held.plan, actor.clock.now().replace(second=0))
+        with changing(cur, actor, code, what, whole=True) as (log, held):
+            edits = replanned(held.plan, held.plan.calendar.start_of_day(status_day) if status_day else now)
             if not edits:
                 raise RuleError("The plan is what is to be expected already: nothing is late or ahead.")
             _write(cur, log, held.plan.tasks, edits)
@@ -65,8 +80,9 @@ def shift(cur: Cursor, actor: Actor, code: str, task_id: str | None, to: date) -
 def read_soundness(cur: Cursor, actor: Actor, code: str) -> tuple[list[Check], dict[str, tuple[int, str]]]:
     """The checks of a plan, with number and title of every task concerned."""
     project = open_project(cur, actor, code, "see")
+    longest = read_preferences(cur, actor).longest_days
     with see_plan(cur, actor, project) as held:
-        checks = check_plan(held.plan)
+        checks = check_plan(held.plan, longest)
         tasks = held.plan.tasks
         return checks, {one: (tasks[one].number, tasks[one].title) for check in checks for one in check.tasks}
 

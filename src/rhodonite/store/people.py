@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import datetime
 from typing import Any
 
@@ -49,6 +50,17 @@ def password_hash(cur: Cursor, person_id: str) -> str | None:
     """The hash of a person's password."""
     row = fetch_one(cur, "SELECT password_hash FROM people WHERE id = %s", (person_id,))
     return row[0] if row else None
+
+
+def preferences(cur: Cursor, person_id: str) -> dict[str, Any]:
+    """What a person has set for themselves, as it is kept."""
+    row = fetch_one(cur, "SELECT preferences FROM people WHERE id = %s", (person_id,))
+    return json.loads(row[0]) if row and row[0] else {}
+
+
+def set_preferences(cur: Cursor, person_id: str, values: dict[str, Any]) -> None:
+    """Keep what a person has set for themselves."""
+    cur.execute("UPDATE people SET preferences = %s WHERE id = %s", (json.dumps(values), person_id))
 
 
 def insert_person(cur: Cursor, person: Person, password_hash: str | None, at: datetime) -> None:

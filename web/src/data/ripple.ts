@@ -1,6 +1,7 @@
 /** The ripple: a change that moves more than what was touched is shown before it is applied. */
 import { Problem, type Schemas } from "./api";
 import { startDraft, toOpen } from "./draft";
+import { preferences, preferencesAsked } from "./preferences";
 import { makeStore } from "./store";
 
 export type Ripple = Schemas["RippleOut"];
@@ -48,7 +49,8 @@ export async function withRipple<T>(
   attempt: (consent: string, draft?: string) => Promise<T>,
   putBack: () => void,
 ): Promise<T | null> {
-  let consent = `ask ${rippleDays()}`;
+  await preferencesAsked;
+  let consent = `ask ${preferences().ripple_days}`;
   for (let again = false; ; again = true) {
     try {
       return await attempt(consent);
@@ -84,9 +86,3 @@ export async function planChanged(code: string, revision: number) {
 }
 
 export const useRipple = store.use;
-
-const KEY = "rhodonite.ripple-days";
-
-/** How far other tasks may move, in working days, before a person wants to be asked. */
-export const rippleDays = () => Number(localStorage.getItem(KEY) ?? 0);
-export const setRippleDays = (days: number) => localStorage.setItem(KEY, String(days));

@@ -290,12 +290,18 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       ),
-    replan: () =>
+    /** From a status day, or from now. */
+    replan: (status_day: string | null) =>
       tell(
-        "Replanned from today",
+        status_day ? "Replanned from a status day" : "Replanned from today",
         [],
         () => {},
-        (headers, since) => client.POST("/api/projects/{code}/replan", { params: { path, query: { since } }, headers }),
+        (headers, since) =>
+          client.POST("/api/projects/{code}/replan", {
+            params: { path, query: { since } },
+            body: { status_day },
+            headers,
+          }),
       ),
     shift: (task_id: string | null, start: string) =>
       tell(

@@ -72,6 +72,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Preferences
+         * @description One's own preferences.
+         */
+        get: operations["read_preferences_api_session_preferences_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Set Preferences
+         * @description Change one's own preferences.
+         */
+        patch: operations["set_preferences_api_session_preferences_patch"];
+        trace?: never;
+    };
     "/api/invitations/{token}": {
         parameters: {
             query?: never;
@@ -662,10 +686,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Replan From Today
-         * @description Copy the forecast of today into the plan.
+         * Replan Plan
+         * @description Copy the forecast of now, or of a status day, into the plan.
          */
-        post: operations["replan_from_today_api_projects__code__replan_post"];
+        post: operations["replan_plan_api_projects__code__replan_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2322,6 +2346,32 @@ export interface components {
             done: number | null;
         };
         /**
+         * PreferencesEdit
+         * @description What a person sets for themselves; what is left out stays.
+         */
+        PreferencesEdit: {
+            /**
+             * Ripple Days
+             * @description Working days that others may move before a ripple is shown
+             */
+            ripple_days?: number | null;
+            /**
+             * Longest Days
+             * @description Working days beyond which a task is called long
+             */
+            longest_days?: number | null;
+        };
+        /**
+         * PreferencesOut
+         * @description What a person has set for themselves, or the usual values.
+         */
+        PreferencesOut: {
+            /** Ripple Days */
+            ripple_days: number;
+            /** Longest Days */
+            longest_days: number;
+        };
+        /**
          * PreviewDayOut
          * @description One day of a month.
          */
@@ -2569,6 +2619,17 @@ export interface components {
              * @description Those that tasks may have beside the project's own
              */
             calendars: components["schemas"]["NamedCalendar"][];
+        };
+        /**
+         * ReplanIn
+         * @description From which day to replan.
+         */
+        ReplanIn: {
+            /**
+             * Status Day
+             * @description At whose opening what is done was looked at; none: now
+             */
+            status_day?: string | null;
         };
         /**
          * RippleOut
@@ -3329,6 +3390,88 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_preferences_api_session_preferences_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_preferences_api_session_preferences_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreferencesEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -4944,7 +5087,7 @@ export interface operations {
             };
         };
     };
-    replan_from_today_api_projects__code__replan_post: {
+    replan_plan_api_projects__code__replan_post: {
         parameters: {
             query?: {
                 /** @description The mark of the last answer */
@@ -4965,7 +5108,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReplanIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -1,8 +1,9 @@
 /** The ripple card: what a change carries on, before it is applied. */
 import { useEffect, useRef, useState } from "react";
 import { useMe } from "../data/hooks";
-import { type OpenRipple, type Ripple, rippleDays, setRippleDays, useRipple } from "../data/ripple";
+import { type OpenRipple, type Ripple, useRipple } from "../data/ripple";
 import { Button } from "../parts/basics";
+import { DaysField } from "../parts/days-field";
 import { count, sayDay, sayFull } from "../parts/say";
 
 export function RippleCard({ code, dayMinutes }: { code: string; dayMinutes: number }) {
@@ -214,21 +215,9 @@ function Vein({ ripple }: { ripple: Ripple }) {
 
 /** From how far a move of other tasks is asked about. */
 function Threshold() {
-  const [value, setValue] = useState(() => String(rippleDays()));
   return (
-    <label className="mt-3 flex items-center gap-1.5 border-t border-rule pt-2 text-[12px] text-ink-2">
-      Ask when others move by more than
-      <input
-        inputMode="decimal"
-        className="input h-6 w-12 px-1 text-right"
-        value={value}
-        onChange={(event) => {
-          setValue(event.target.value);
-          const days = Number(event.target.value.replace(",", "."));
-          if (days >= 0) setRippleDays(days);
-        }}
-      />
-      working days
-    </label>
+    <div className="mt-3 border-t border-rule pt-2">
+      <DaysField name="ripple_days" before="Ask when others move by more than" />
+    </div>
   );
 }

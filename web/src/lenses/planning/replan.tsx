@@ -1,10 +1,14 @@
 /** Replan from today, and shift the whole project to a new start. Both show their ripple first. */
+import { format } from "date-fns";
 import { useState } from "react";
-import { may } from "../../data/hooks";
+import { may, useMe } from "../../data/hooks";
 import { Button } from "../../parts/basics";
 import { type PlanningProps, Section } from "./index";
 
 export function Replan({ project, changes }: PlanningProps) {
+  const { now } = useMe();
+  const today = format(now, "yyyy-MM-dd");
+  const [status, setStatus] = useState(today);
   const [start, setStart] = useState(project.start_day);
   const [busy, setBusy] = useState(false);
   const run = async (what: () => Promise<unknown>) => {
@@ -16,13 +20,31 @@ export function Replan({ project, changes }: PlanningProps) {
   return (
     <Section title="Replan">
       <p className="mb-2 text-ink-2">
-        Put what was not done behind today: what has begun gets the finish to be expected, what has not begins no sooner
-        than now, and what waits follows. You see everything that moves first.
+        Put what was not done behind the status day: what has begun gets the finish to be expected, what has not begins
+        no sooner than then, and what waits follows. You see everything that moves first.
       </p>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
-        <Button look="go" disabled={busy} onClick={() => run(changes.replan)}>
-          Replan from today
-        </Button>
+        <form
+          className="flex items-end gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            run(() => changes.replan(status === today ? null : status));
+          }}
+        >
+          <label>
+            <span className="label">Status day</span>
+            <input
+              type="date"
+              required
+              className="input w-[140px]"
+              value={status}
+              onChange={(event) => setStatus(event.target.value)}
+            />
+          </label>
+          <Button look="go" type="submit" disabled={busy}>
+            {status === today ? "Replan from today" : "Replan from that day"}
+          </Button>
+        </form>
         {may(project, "manage") && (
           <form
             className="flex items-end gap-2"

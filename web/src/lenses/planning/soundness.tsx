@@ -1,15 +1,17 @@
 /** Checks of the plan's soundness, each with the tasks concerned and what mends it. */
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Schemas } from "../../data/api";
 import { may } from "../../data/hooks";
 import { Button, Failed, Loading } from "../../parts/basics";
+import { DaysField } from "../../parts/days-field";
 import { count } from "../../parts/say";
 import { type PlanningProps, Section } from "./index";
 
 const FIRST = 5;
 
 export function Soundness({ project, changes, openTask }: PlanningProps) {
+  const queries = useQueryClient();
   const { data, error, refetch } = useQuery({
     queryKey: ["soundness", project.code],
     queryFn: () => ask(client.GET("/api/projects/{code}/soundness", { params: { path: { code: project.code } } })),
@@ -32,8 +34,15 @@ export function Soundness({ project, changes, openTask }: PlanningProps) {
           />
         ))}
       </ul>
+      <div className="mt-4">
+        <DaysField
+          name="longest_days"
+          before="A task is long beyond"
+          onSaved={() => queries.invalidateQueries({ queryKey: ["soundness"] })}
+        />
+      </div>
       {found.length > 0 && clean.length > 0 && (
-        <p className="mt-5 border-t border-rule pt-2 text-[12.5px] text-ink-2">
+        <p className="mt-2 border-t border-rule pt-2 text-[12.5px] text-ink-2">
           <span className="text-verdigris" aria-hidden="true">
             ●{" "}
           </span>
