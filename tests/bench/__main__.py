@@ -194,11 +194,13 @@ def measure_browser(port: int, token: str) -> None:
         for lens, selector in (("outline", "[role=treegrid]"), ("schedule", "[data-bar]")):
             page.goto(f"http://127.0.0.1:{port}/p/BIG/{lens}")
             page.locator(selector).first.wait_for()
-            frames = page.evaluate(SCROLL, selector)
-            print(
-                f"{f'frames while scrolling the {lens}':<46} {frames['rate']:9.0f} a second, slowest {frames['slowest']:.0f} ms   (aim: 50 or more)"
-            )
+            _say_frames(f"frames while scrolling the {lens}", page.evaluate(SCROLL, selector))
+        _say_frames("frames while zooming the schedule", page.evaluate(ZOOM))
         browser.close()
+
+
+def _say_frames(name: str, frames: dict[str, float]) -> None:
+    print(f"{name:<46} {frames['rate']:9.0f} a second, slowest {frames['slowest']:.0f} ms   (aim: 50 or more)", flush=True)
 
 
 SCROLL = """selector => new Promise(done => {
@@ -211,6 +213,25 @@ SCROLL = """selector => new Promise(done => {
     if (now - times[0] < seconds * 1000) requestAnimationFrame(step);
     else {
       const gaps = times.slice(1).map((at, index) => at - times[index]);
+      done({rate: gaps.length / ((times.at(-1) - times[0]) / 1000), slowest: Math.max(...gaps)});
+    }
+  };
+  requestAnimationFrame(step);
+})"""
+
+
+# in and out again, a wheel click each frame, with the pointer in the middle of the bars
+ZOOM = """() => new Promise(done => {
+  const box = document.querySelector('[data-bar]').closest('.overflow-auto').getBoundingClientRect();
+  const at = {clientX: box.left + box.width * 0.7, clientY: box.top + box.height / 2, ctrlKey: true, bubbles: true, cancelable: true};
+  const target = document.elementFromPoint(at.clientX, at.clientY);
+  const times = [];
+  const step = now => {
+    times.push(now);
+    target.dispatchEvent(new WheelEvent('wheel', {...at, deltaY: times.length % 60 < 30 ? -40 : 40}));
+    if (now - times[0] < 4000) requestAnimationFrame(step);
+    else {
+      const gaps = times.slice(1).map((moment, index) => moment - times[index]);
       done({rate: gaps.length / ((times.at(-1) - times[0]) / 1000), slowest: Math.max(...gaps)});
     }
   };

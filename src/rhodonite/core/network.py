@@ -116,9 +116,11 @@ class Network:
         if plan.calendar not in plan.calendars:
             raise RuleError(f"The plan has no calendar {plan.calendar!r}. Add it, or name one that is there.", "calendar")
         self.parent = self._parents()
-        self.below: list[list[int]] = [[] for _ in plan.tasks]
+        self.below: list[list[int]] = [_NONE] * len(plan.tasks)
         for i, above in enumerate(self.parent):
             if above >= 0:
+                if not self.below[above]:
+                    self.below[above] = []
                 self.below[above].append(i)
         self.is_summary = [bool(below) for below in self.below]
         self.ends = [self._ends_of(link) for link in plan.links]

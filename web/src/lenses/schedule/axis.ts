@@ -20,20 +20,33 @@ export function scaleOf(pixels: number): Scale {
   return SCALE_NAMES.reduce((best, name) => (far(name) < far(best) ? name : best));
 }
 
-export interface Day {
+interface BareDay {
   date: Date;
   /** `2027-03-17` */
   iso: string;
-  x: number;
-  width: number;
   worked: boolean;
   name: string;
   /** working intervals, in minutes of the day */
   hours: [number, number][];
+  /** how far from the first day, in widths of a worked day */
+  at: number;
+}
+
+export interface Day extends BareDay {
+  x: number;
+  width: number;
+}
+
+/** The days of an axis, at no scale yet. */
+export interface Days {
+  all: BareDay[];
+  byIso: Map<string, number>;
+  /** the width of all, in widths of a worked day */
+  width: number;
 }
 
 export interface Axis {
-  days: Day[];
+  days: BareDay[];
   width: number;
   pixels: number;
   scale: Scale;
@@ -41,6 +54,8 @@ export interface Axis {
   x: (iso: string | Date) => number;
   /** the day under a place */
   dayAt: (x: number) => Day;
+  /** the days of which something lies between two places */
+  within: (from: number, to: number) => Day[];
   /** the moment under a place, to the quarter of an hour */
   momentAt: (x: number) => Date;
 }
@@ -48,7 +63,7 @@ export interface Axis {
 const minutes = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5));
 
 /** The days from one to another, with the hours worked in each. */
-export function daysOf(calendar: Project["calendar"], from: Date, to: Date): Omit<Day, "x" | "width">[] {
+export function daysOf(calendar: Project["calendar"], from: Date, to: Date): Days {
   const first = startOfDay(from);
   const count = Math.max(1, differenceInCalendarDays(to, first) + 1);
   const special = new Map<string, { hours: string[][]; name: string }>();
@@ -56,41 +71,43 @@ export function daysOf(calendar: Project["calendar"], from: Date, to: Date): Omi
     for (let day = parseISO(one.from); day <= parseISO(one.to); day = addDays(day, 1))
       special.set(format(day, "yyyy-MM-dd"), { hours: one.hours ?? [], name: one.name ?? "" });
   }
-  return Array.from({ length: count }, (_, index) => {
+  let at = 0;
+  const all = Array.from({ length: count }, (_, index) => {
     const date = addDays(first, index);
     const iso = format(date, "yyyy-MM-dd");
     const exception = special.get(iso);
     const pairs = exception ? exception.hours : (calendar.week[WEEK[date.getDay()] as "mon"] ?? []);
     const hours = pairs.map(([a, b]): [number, number] => [minutes(a ?? "00:00"), minutes(b ?? "24:00")]);
-    return { date, iso, worked: hours.length > 0, name: exception?.name ?? "", hours };
+    const day = { date, iso, worked: hours.length > 0, name: exception?.name ?? "", hours, at };
+    at += day.worked ? 1 : REST;
+    return day;
   });
+  return { all, byIso: new Map(all.map((day, index) => [day.iso, index])), width: at };
 }
 
-export function makeAxis(bare: ReturnType<typeof daysOf>, pixels: number): Axis {
-  const days: Day[] = [];
-  let x = 0;
-  for (const day of bare) {
-    const width = pixels * (day.worked ? 1 : REST);
-    days.push({ ...day, x, width });
-    x += width;
-  }
-  const byIso = new Map(days.map((day, index) => [day.iso, index]));
-  const first = days[0]?.date ?? new Date();
-  const at = (index: number) => days[Math.max(0, Math.min(days.length - 1, index))] as Day;
-  const span = (day: Day): [number, number] =>
+/** The axis at a scale. It costs nothing to make: a zoom makes one each frame. */
+export function makeAxis({ all, byIso, width }: Days, pixels: number): Axis {
+  const first = all[0]?.date ?? new Date();
+  const x = width * pixels;
+  const at = (index: number): Day => {
+    const day = all[Math.max(0, Math.min(all.length - 1, index))] as BareDay;
+    return { ...day, x: day.at * pixels, width: pixels * (day.worked ? 1 : REST) };
+  };
+  const span = (day: BareDay): [number, number] =>
     day.worked ? [day.hours[0]?.[0] ?? 0, day.hours.at(-1)?.[1] ?? 1440] : [0, 1440];
-  const dayAt = (place: number) => {
+  const indexAt = (place: number) => {
     let low = 0;
-    let high = days.length - 1;
+    let high = all.length - 1;
     while (low < high) {
       const middle = (low + high + 1) >> 1;
-      if (at(middle).x <= place) low = middle;
+      if ((all[middle]?.at ?? 0) * pixels <= place) low = middle;
       else high = middle - 1;
     }
-    return at(low);
+    return low;
   };
+  const dayAt = (place: number) => at(indexAt(place));
   return {
-    days,
+    days: all,
     width: x,
     pixels,
     scale: scaleOf(pixels),
@@ -106,13 +123,19 @@ export function makeAxis(bare: ReturnType<typeof daysOf>, pixels: number): Axis 
       const date = typeof moment === "string" ? parseISO(moment) : moment;
       const index = differenceInCalendarDays(date, first);
       if (index < 0) return 0;
-      if (index >= days.length) return x;
+      if (index >= all.length) return x;
       const day = at(index);
       const [open, close] = span(day);
       const part = (date.getHours() * 60 + date.getMinutes() - open) / Math.max(1, close - open);
       return day.x + day.width * Math.max(0, Math.min(1, part));
     },
     dayAt,
+    within: (from, to) => {
+      const last = indexAt(to);
+      const days: Day[] = [];
+      for (let index = indexAt(from); index <= last; index++) days.push(at(index));
+      return days;
+    },
     momentAt: (place) => {
       const day = dayAt(place);
       const [open, close] = span(day);

@@ -258,8 +258,8 @@ function Label({
   const clear = deadline !== null && deadline > place.right - 14 && deadline < place.right + text ? deadline + 8 : 0;
   return (
     <text
-      x={Math.max(place.right + (milestone ? 8 : 0), clear) + 9}
-      y="18.5"
+      // moved rather than placed: so a zoom need not lay the letters out again
+      transform={`translate(${Math.max(place.right + (milestone ? 8 : 0), clear) + 9} 18.5)`}
       fontSize="11"
       fill="var(--color-ink-2)"
       fontWeight={milestone ? 600 : 400}

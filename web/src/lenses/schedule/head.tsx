@@ -8,7 +8,7 @@ export interface Seen {
   to: number;
 }
 
-const within = (axis: Axis, seen: Seen) => axis.days.filter((day) => day.x + day.width > seen.from && day.x < seen.to);
+const within = (axis: Axis, seen: Seen) => axis.within(seen.from, seen.to);
 
 /** The upper line: weeks, months or years; each label where its span begins. */
 function upper(axis: Axis, day: Day): string | null {

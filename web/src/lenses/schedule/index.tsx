@@ -81,8 +81,8 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
     () => daysOf(project.calendar, addDays(span.from, -3), addDays(span.to, span.narrowed ? 3 : 75)),
     [project.calendar, span],
   );
-  const { columns, shown, setShown, grid, width, left, height } = useColumns(scroller);
-  const { pixels, choose, fit, anchor } = useZoom(scroller, grid, days, span);
+  const { columns, shown, setShown, grid, width, left, setLeft, height } = useColumns(scroller);
+  const { pixels, choose, fit, anchor } = useZoom(scroller, grid, days, span, setLeft);
   const axis = useMemo(() => makeAxis(days, pixels), [days, pixels]);
   const today = isoDay(now);
   const nowX = axis.x(now);

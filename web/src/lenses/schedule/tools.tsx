@@ -1,6 +1,6 @@
 /** What stands over the columns of the schedule: the scales, fit, and which columns are shown. */
 import { Columns3 } from "lucide-react";
-import { type ReactNode, useEffect, useLayoutEffect, useMemo, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { Menu, MenuItem } from "../../parts/basics";
 import { COLUMNS, type Column, type ColumnId } from "../outline/columns";
 import { SCALE_NAMES, type Scale } from "./axis";
@@ -31,7 +31,7 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
     if (!node) return;
     const look = () =>
       setView((now) =>
-        now.left === node.scrollLeft && now.width === node.clientWidth && now.height === node.clientHeight
+        Math.abs(now.left - node.scrollLeft) < 1 && now.width === node.clientWidth && now.height === node.clientHeight
           ? now
           : { left: node.scrollLeft, width: node.clientWidth, height: node.clientHeight },
       );
@@ -65,7 +65,9 @@ export function useColumns(scroller: React.RefObject<HTMLDivElement | null>) {
   const title = Math.max(190, Math.min(300, width * 0.21));
   const grid = Math.round(title + columns.reduce((sum, one) => sum + one.width, 0) + 8);
   const setShown = (id: ColumnId) => set((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now, id]));
-  return { columns, shown, setShown, grid, width, left: view.left, height: view.height };
+  /** Where the view will be scrolled to, known before the browser tells: so that a zoom is drawn once. */
+  const setLeft = useCallback((to: number) => setView((now) => ({ ...now, left: Math.max(0, to) })), []);
+  return { columns, shown, setShown, grid, width, left: view.left, setLeft, height: view.height };
 }
 
 export function ChooseColumns({ shown, setShown }: { shown: ColumnId[]; setShown: (id: ColumnId) => void }) {

@@ -1,5 +1,5 @@
 /** The scale of the schedule: named steps, the wheel about the pointer, and fit to the window. */
-import { differenceInCalendarDays } from "date-fns";
+import { endOfDay, startOfDay } from "date-fns";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type daysOf, makeAxis, NARROWEST, SCALES, WIDEST } from "./axis";
 
@@ -16,6 +16,7 @@ export function useZoom(
   grid: number,
   days: ReturnType<typeof daysOf>,
   span: { from: Date; to: Date },
+  setLeft: (to: number) => void,
 ) {
   const [pixels, setPixels] = useState(() => Number(sessionStorage.getItem(KEY)) || SCALES.week);
   const anchor = useRef<Anchor | null>(null);
@@ -29,11 +30,13 @@ export function useZoom(
       const next = Math.max(NARROWEST, Math.min(WIDEST, wanted));
       if (!node || next === before) return;
       const offset = about ?? (node.clientWidth - columns) / 2;
-      anchor.current = { moment: makeAxis(all, before).momentAt(node.scrollLeft + offset), offset };
+      const moment = makeAxis(all, before).momentAt(node.scrollLeft + offset);
+      anchor.current = { moment, offset };
       sessionStorage.setItem(KEY, String(next));
       setPixels(next);
+      setLeft(makeAxis(all, next).x(moment) - offset);
     },
-    [scroller],
+    [scroller, setLeft],
   );
 
   const choose = useCallback(
@@ -46,25 +49,35 @@ export function useZoom(
     const node = scroller.current;
     if (!node) return;
     const { days: all, grid: columns, span: whole } = live.current;
-    const first = Math.max(0, differenceInCalendarDays(whole.from, all[0]?.date ?? whole.from));
-    const last = differenceInCalendarDays(whole.to, all[0]?.date ?? whole.to);
-    const one = makeAxis(all.slice(first, last + 1), 1).width;
+    const one = makeAxis(all, 1);
+    const wide = one.x(endOfDay(whole.to)) - one.x(startOfDay(whole.from));
     const room = node.clientWidth - columns - 150; // for the titles behind the last bars
-    set(Math.max(80, room) / Math.max(1, one));
+    set(Math.max(80, room) / Math.max(1, wide));
     anchor.current = { moment: whole.from, offset: 12 };
   }, [scroller, set]);
 
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
+    let turned = 0;
+    let frame = 0;
     const wheel = (event: WheelEvent) => {
       if (!event.ctrlKey && !event.metaKey) return;
       event.preventDefault(); // the browser would zoom the page
-      const about = event.clientX - node.getBoundingClientRect().left - live.current.grid;
-      set(live.current.pixels * Math.exp(-event.deltaY * 0.0022), Math.max(0, about));
+      turned += event.deltaY;
+      // a wheel turns more often than a frame is drawn
+      frame ||= requestAnimationFrame(() => {
+        const about = event.clientX - node.getBoundingClientRect().left - live.current.grid;
+        set(live.current.pixels * Math.exp(-turned * 0.0022), Math.max(0, about));
+        turned = 0;
+        frame = 0;
+      });
     };
     node.addEventListener("wheel", wheel, { passive: false });
-    return () => node.removeEventListener("wheel", wheel);
+    return () => {
+      node.removeEventListener("wheel", wheel);
+      cancelAnimationFrame(frame);
+    };
   }, [scroller, set]);
 
   return { pixels, choose, fit, anchor };
