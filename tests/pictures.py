@@ -47,6 +47,20 @@ def move_a_bar(page: Page) -> None:
     page.mouse.move(640, 20)
 
 
+def try_in_a_draft(page: Page) -> None:
+    """The draft of the demo beside the plan."""
+    page.get_by_role("button", name="A second bench for the lens").click()
+    page.get_by_role("region", name="Draft").wait_for()
+    page.get_by_role("navigation", name="Lenses").get_by_role("link", name="Side by side").click()
+    page.get_by_role("region", name="Side by side").wait_for()
+
+
+def print_schedule(page: Page) -> None:
+    """The schedule as it will lie on paper."""
+    page.get_by_role("button", name="Print").click()
+    page.get_by_alt_text("Page 1 of").wait_for()
+
+
 PICTURES = {
     "work": ("/work", None),
     "brief": ("/p/LAN/brief", lambda page: page.locator("figure svg").wait_for()),
@@ -55,6 +69,8 @@ PICTURES = {
     "board": ("/p/LAN/board", None),
     "schedule": ("/p/LAN/schedule", show_vein),
     "ripple": ("/p/LAN/schedule", move_a_bar),
+    "draft": ("/p/LAN/planning", try_in_a_draft),
+    "print": ("/p/LAN/schedule", print_schedule),
     "planning": ("/p/LAN/planning", None),
     "desk": ("/desk", None),
     "import": ("/p/MIL/import", choose_file),
