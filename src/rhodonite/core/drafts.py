@@ -11,10 +11,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from .calendars import WorkingCalendar
 from .errors import RuleError
-from .model import Project, Task
-from .planning import computed_dates, schedule_of
+from .model import Task
+from .plan import Plan
+from .planning import computed_dates, follow
+from .schedule import Schedule
 
 Kept = dict[str, dict[str, tuple[Any, Any]]]
 """By task and field: what it was in the plan, and what it is to be."""
@@ -75,28 +76,31 @@ def refusal() -> RuleError:
     )
 
 
-def lay_over(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task], kept: Kept) -> dict[str, Task]:
+def lay_over(plan: Plan, kept: Kept) -> dict[str, Task]:
     """The tasks that stand differently in a draft, as they are there: those that it changes, and those that follow.
-
-    Args:
-        tasks: all tasks of the plan.
 
     What the plan has no place for any more (a deleted state, a task in the bin) is left out. Where links of the draft
     would now close a circle with those of the plan, the links of the plan stay.
     """
-    changed = {one: tasks[one].with_fields(fields) for one, fields in _fitting(project, tasks, kept).items()}
+    tasks = plan.tasks
+    changed = {one: tasks[one].with_fields(fields) for one, fields in _fitting(plan, kept).items()}
     try:
-        schedule = schedule_of(project, calendar, {**tasks, **changed})
+        schedule = _followed(plan, changed)
     except RuleError:
         changed = {one: task.with_fields({"waits_for": tasks[one].waits_for}) for one, task in changed.items()}
-        schedule = schedule_of(project, calendar, {**tasks, **changed})
+        schedule = _followed(plan, changed)
     all_tasks = {**tasks, **changed}
     for task_id, moved in computed_dates(schedule, all_tasks).items():
         changed[task_id] = all_tasks[task_id].with_fields(moved)
     return changed
 
 
-def _fitting(project: Project, tasks: Mapping[str, Task], kept: Kept) -> dict[str, dict[str, Any]]:
+def _followed(plan: Plan, changed: Mapping[str, Task]) -> Schedule:
+    return follow(plan.schedule, plan.project, plan.calendar, plan.tasks, {**plan.tasks, **changed}, changed)
+
+
+def _fitting(plan: Plan, kept: Kept) -> dict[str, dict[str, Any]]:
+    project, tasks = plan.project, plan.tasks
     states = {state.id for state in project.states}
     found = {}
     for task_id, fields in kept.items():
@@ -110,17 +114,18 @@ def _fitting(project: Project, tasks: Mapping[str, Task], kept: Kept) -> dict[st
     return found
 
 
-def to_apply(project: Project, tasks: Mapping[str, Task], kept: Kept) -> dict[str, dict[str, Any]]:
+def to_apply(plan: Plan, kept: Kept) -> dict[str, dict[str, Any]]:
     """The fields that applying a draft sets in the plan, by task."""
     wanted = {
-        task_id: {name: new for name, new in fields.items() if getattr(tasks[task_id], name) != new}
-        for task_id, fields in _fitting(project, tasks, kept).items()
+        task_id: {name: new for name, new in fields.items() if getattr(plan.tasks[task_id], name) != new}
+        for task_id, fields in _fitting(plan, kept).items()
     }
     return {task_id: fields for task_id, fields in wanted.items() if fields}
 
 
-def overtaken(tasks: Mapping[str, Task], kept: Kept) -> list[tuple[str, str]]:
+def overtaken(plan: Plan, kept: Kept) -> list[tuple[str, str]]:
     """(task, field) where the plan has changed since the draft did: applying it would put its own value over that."""
+    tasks = plan.tasks
     return [
         (task_id, name)
         for task_id, fields in kept.items()

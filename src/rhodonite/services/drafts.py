@@ -241,7 +241,7 @@ def compare(cur: Cursor, actor: Actor, code: str, draft_id: str) -> DraftCompari
         slack = {row.task.id: row.slack for row in tried.rows.values()}
         found = differences(before, after, plan.calendar, slack)
         carried = ripple(plan.schedule, tried.schedule)
-        old = overtaken(plan.tasks, draft.kept)
+        old = overtaken(plan, draft.kept)
         named = {one.task_id for one in found} | {task_id for task_id, _ in old} | named_in(carried)
         return DraftComparison(
             draft=draft,
@@ -277,7 +277,7 @@ def apply_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
 
 
 def _put_in(cur: Cursor, log: Log, plan: Plan, draft: Draft) -> None:
-    fields_of: Mapping[str, dict[str, Any]] = to_apply(plan.project, plan.tasks, draft.kept)
+    fields_of: Mapping[str, dict[str, Any]] = to_apply(plan, draft.kept)
     if not fields_of:
         raise RuleError("This draft changes nothing: the plan is as it says already.")
     for task_id, fields in fields_of.items():

@@ -140,7 +140,7 @@ class Plans:
     def _follow(self, held: HeldPlan, base: Plan, draft: Draft, mark: Mark) -> None:
         before = held.plan
         if mark.quarter == held.mark.quarter and base.project.meta_revision == before.project.meta_revision:
-            tasks = {**base.tasks, **lay_over(base.project, base.calendar, base.tasks, draft.kept)}
+            tasks = {**base.tasks, **lay_over(base, draft.kept)}
             touched = before.update([task for one, task in tasks.items() if before.tasks.get(one) != task])
         else:
             held.plan = _drafted(base, draft)
@@ -209,7 +209,7 @@ def _differing(before: Plan, after: Plan) -> set[str]:
 
 
 def _drafted(base: Plan, draft: Draft) -> Plan:
-    tasks: dict[str, Task] = {**base.tasks, **lay_over(base.project, base.calendar, base.tasks, draft.kept)}
+    tasks: dict[str, Task] = {**base.tasks, **lay_over(base, draft.kept)}
     return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
 
 

@@ -3,6 +3,7 @@ import type { Project, Schemas } from "../../data/api";
 import type { DraftComparison } from "../../data/draft";
 import { useMe } from "../../data/hooks";
 import { count, sayFull, sayVariance, sayWeekday } from "../../parts/say";
+import { TaskName } from "../../parts/task-name";
 
 const MOST = 300;
 const FIELD_WORDS: Record<string, string> = {
@@ -212,14 +213,7 @@ function Moved({
           {differences.slice(0, MOST).map((one) => (
             <tr key={one.id} className="h-[28px] border-b border-rule">
               <td className="max-w-0">
-                <button
-                  type="button"
-                  className="block w-full truncate text-left hover:underline"
-                  onClick={() => openTask(one.id)}
-                >
-                  <span className="mr-1.5 text-ink-3">{one.number}</span>
-                  {one.title}
-                </button>
+                <TaskName number={one.number} title={one.title} open={() => openTask(one.id)} />
               </td>
               <td className="text-ink-2">{span(one.start_before, one.finish_before)}</td>
               <td className="bg-rose-soft px-2">{one.kind === "gone" ? "dropped" : span(one.start, one.finish)}</td>

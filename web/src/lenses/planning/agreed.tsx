@@ -8,6 +8,7 @@ import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { Button, Failed, Loading, Menu, MenuItem, MenuLine } from "../../parts/basics";
 import { sayDay, sayFull, sayVariance } from "../../parts/say";
+import { TaskName } from "../../parts/task-name";
 import { type PlanningProps, Section } from "./index";
 
 export function useAgreed(code: string) {
@@ -293,14 +294,7 @@ function Compare({
               {data.tasks.slice(0, MOST).map((one) => (
                 <tr key={one.id} className="h-[27px] border-t border-rule">
                   <td className="max-w-0">
-                    <button
-                      type="button"
-                      className="block w-full truncate text-left hover:underline"
-                      onClick={() => openTask(one.id)}
-                    >
-                      <span className="mr-1.5 text-ink-3">{one.number}</span>
-                      {one.title}
-                    </button>
+                    <TaskName number={one.number} title={one.title} open={() => openTask(one.id)} />
                   </td>
                   <td className="text-right text-ink-2" title={sayFull(one.finish_before)}>
                     {one.kind === "added" ? "not in it" : sayDay(one.finish_before, now)}
