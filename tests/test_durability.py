@@ -39,7 +39,7 @@ class Writer(threading.Thread):
             body = {"tasks": [{"id": task, "title": f"Task {task}"}]}
             while not self.stopping.is_set():
                 try:
-                    self._visitor("POST", f"/projects/{self._code}/tasks?since=9999999.99999999", body, change, timeout=20)
+                    self._visitor("POST", f"/projects/{self._code}/tasks?since=9999999.99999999.0", body, change, timeout=20)
                 except OSError:
                     continue  # no answer: the same change is sent again, as the web application does
                 self.acknowledged.append(task)

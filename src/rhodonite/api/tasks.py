@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from ..core.errors import RuleError
 from ..core.model import ConstraintType, Health, Kind, LinkType, Priority, StateClass
 from ..formats.rows import json_array
-from ..services import outline, tasks, undo
+from ..services import many, outline, tasks, undo
 from ..services.context import new_id
 from ..services.plans import Mark
 from .use import Use, Using, needs
@@ -155,6 +155,12 @@ class Drop(Ids):
     fields: dict[str, Any] = Field({}, description="What the row of the board sets: owner_id, parent_id, kind or priority")
 
 
+class ShiftMany(Ids):
+    """By how far tasks are shifted."""
+
+    days: float = Field(ge=-2000, le=2000, description="Working days; less than nothing for an earlier day")
+
+
 class BinItem(BaseModel):
     """A deleted task."""
 
@@ -233,6 +239,20 @@ def step_tasks(code: str, body: StepIn, use: Using, since: Since = None) -> Resp
 def drop_on_board(code: str, body: Drop, use: Using, since: Since = None) -> Response:
     """Put slips down on the board."""
     use.write(outline.move_on_board, code, outline.BoardDrop(**body.model_dump()))
+    return rows_response(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/shift", openapi_extra=needs("edit"), response_model=RowsOut)
+def shift_tasks(code: str, body: ShiftMany, use: Using, since: Since = None) -> Response:
+    """Shift tasks, with all under them, by working days."""
+    use.write(many.shift_tasks, code, body.ids, body.days)
+    return rows_response(use, code, since, changed=True)
+
+
+@router.post("/projects/{code}/tasks/in-a-row", openapi_extra=needs("edit"), response_model=RowsOut)
+def link_in_a_row(code: str, body: Ids, use: Using, since: Since = None) -> Response:
+    """Let tasks wait for one another, in outline order."""
+    use.write(many.link_in_a_row, code, body.ids)
     return rows_response(use, code, since, changed=True)
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterable
 from datetime import date, datetime
 from typing import Any
 
 from .calendars import datetime_of, minute_of
 from .errors import RuleError
 from .model import OPEN_CLASSES, PINS, Task
-from .plan import Plan
+from .plan import Plan, Row
 from .schedule import Schedule
 
 Edits = dict[str, dict[str, Any]]
@@ -74,14 +75,41 @@ def shifted(plan: Plan, top: str | None, to: date) -> tuple[Edits, date | None]:
     if top is not None:
         first = min(row.start for row in waiting if row.start is not None)
     by = plan.calendar.minutes_between(first, target)
+    return _shifts(plan, waiting, by, set(ids) if top is not None else None), (to if top is None else None)
+
+
+def shifted_by(plan: Plan, ids: Collection[str], days: float) -> Edits:
+    """The fields that shift some tasks, with all under them, by working days; as ``shifted`` in all else.
+
+    Args:
+        days: of the project's calendar; less than nothing for an earlier day.
+
+    Raises:
+        RuleError: nothing of it can be shifted.
+    """
+    within = {one for top in ids if top in plan.rows for one in (top, *plan.outline.below(top))}
+    rows = [plan.rows[one] for one in within]
+    waiting = [
+        row
+        for row in rows
+        if not row.is_summary and row.state_class in OPEN_CLASSES and row.task.actual_start is None and (row.start or row.finish)
+    ]
+    if not waiting:
+        raise RuleError("None of these can be shifted: they have begun, or have no dates.", "days")
+    return _shifts(plan, waiting, round(days * plan.calendar.day_minutes), within)
+
+
+def _shifts(plan: Plan, waiting: Iterable[Row], by: int, within: set[str] | None) -> Edits:
+    """What was set by hand moves by so many working minutes. Where only some tasks move, so do those whose dates nobody
+    set, but for what follows one that moves too."""
     edits: Edits = {}
     for row in waiting:
         task = row.task
         if task.constraint_at is not None:
             edits[task.id] = {"constraint_at": _moved(plan, task.constraint_at, by, "start" in task.constraint_type)}
-        elif top is not None and row.start is not None and not _follows_within(plan, task, set(ids)):
+        elif within is not None and row.start is not None and not _follows_within(plan, task, within):
             edits[task.id] = {"constraint_type": "start_no_earlier", "constraint_at": _moved(plan, row.start, by, True)}
-    return {one: fields for one, fields in edits.items() if by}, (to if top is None else None)
+    return edits if by else {}
 
 
 def _follows_within(plan: Plan, task: Task, ids: set[str]) -> bool:

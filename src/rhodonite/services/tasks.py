@@ -103,7 +103,7 @@ def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> N
     Raises:
         RuleError: a title or a field that cannot be, or a place that does not exist.
     """
-    _check_count(len(new))
+    check_count(len(new))
     try:
         with changing(cur, actor, code, f"added {counted(len(new))}") as (log, held):
             insert_tasks(cur, actor, log, held.plan, new)
@@ -258,7 +258,7 @@ def edit_tasks(cur: Cursor, actor: Actor, code: str, edits: Sequence[TaskEdit]) 
         Clash: somebody else changed the same field since the revision that the edit was made from.
         RuleError: the change breaks a rule.
     """
-    _check_count(len(edits))
+    check_count(len(edits))
     try:
         with changing(cur, actor, code, _what(edits)) as (log, held):
             _check_clash(cur, actor, held.plan, edits)
@@ -384,6 +384,7 @@ def counted(number: int) -> str:
     return "a task" if number == 1 else f"{number} tasks"
 
 
-def _check_count(number: int) -> None:
+def check_count(number: int) -> None:
+    """Raises RuleError where more are changed at once than can be."""
     if number > MOST_AT_ONCE:
         raise RuleError(f"That is {number} tasks at once; {MOST_AT_ONCE} is the most. Do it in parts.")

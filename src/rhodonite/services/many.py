@@ -1,0 +1,35 @@
+"""Many tasks at once: shifted by working days, linked in a row. Fields of many are changed by ``tasks.edit_tasks``."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pymysql.cursors import Cursor
+
+from ..core.many import in_a_row
+from ..core.replan import shifted_by
+from .context import Actor, AlreadyDone
+from .ripples import write_fields
+from .tasks import changing, check_count, counted
+
+
+def shift_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], days: float) -> None:
+    """Shift tasks, with all under them, by working days. Raises RuleError where nothing of it can be shifted."""
+    check_count(len(ids))
+    try:
+        with changing(cur, actor, code, f"shifted {counted(len(ids))} by {days:g} d", whole=True) as (log, held):
+            for task_id, fields in shifted_by(held.plan, set(ids), days).items():
+                write_fields(cur, log, held.plan.tasks[task_id], fields)
+    except AlreadyDone:
+        return
+
+
+def link_in_a_row(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
+    """Let tasks wait for one another in outline order. Raises RuleError where that cannot be."""
+    check_count(len(ids))
+    try:
+        with changing(cur, actor, code, f"linked {counted(len(ids))} in a row") as (log, held):
+            for task_id, links in in_a_row(held.plan, set(ids)).items():
+                write_fields(cur, log, held.plan.tasks[task_id], {"waits_for": links})
+    except AlreadyDone:
+        return
