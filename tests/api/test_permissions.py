@@ -62,6 +62,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
     ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
+    ("POST", "/api/projects/{code}/tasks/shift"): {"ids": ["{task_id}"], "days": 1},
+    ("POST", "/api/projects/{code}/tasks/in-a-row"): {"ids": ["{task_id}", "{other_id}"]},
     ("POST", "/api/projects/{code}/tasks/delete"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/restore"): {"ids": ["{task_id}"]},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
@@ -158,7 +160,11 @@ def test_routes_keep_to_what_they_need(
         if any(name in asked for name in ("{task_id}", "{change_id}")):
             task = lead.add("A", start="2027-03-10", duration="1 d")
             edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
-            words |= {"task_id": task["id"], "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"]}
+            words |= {
+                "task_id": task["id"],
+                "other_id": lead.add("C")["id"],
+                "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"],
+            }
         if path.endswith(("/print", "/schedule.{form}")):
             lead.add("Printed", start="2027-03-10", duration="1 d")
             words["form"] = "pdf"

@@ -402,3 +402,92 @@ def test_titles_typed_in_a_hurry_keep_their_order(sit: Callable[..., Desk], made
     rows = sorted(made.rows().values(), key=lambda row: row["place"])
     assert [row["title"] for row in rows] == titles
     assert [row["number"] for row in rows] == list(range(1, 31))
+
+
+def choose_all(desk: Desk, first: str) -> None:
+    desk.cell(first, "title").click()
+    desk.page.keyboard.press("Escape")
+    desk.page.keyboard.press("Control+a")
+
+
+def test_fields_of_many_tasks_change_at_once_with_one_undo(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Dig", "Pour", "Cure", duration="2 d")
+    made.add("Paint", priority="must")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    choose_all(desk, "Dig")
+    page.get_by_role("button", name="Do with them").click()
+    page.get_by_role("menuitem", name="Change fields").click()
+    dialog = page.get_by_role("dialog", name="Change 4 tasks")
+    dialog.get_by_label("Field").select_option("Priority")
+    expect(dialog).to_contain_text("now: none 3 · must 1")
+    dialog.get_by_label("New priority").select_option("must")
+    expect(dialog.get_by_role("status")).to_contain_text("3 of 4 will change; 1 have it already")
+    dialog.get_by_role("button", name="+ another field").click()
+    dialog.get_by_label("Field").nth(1).select_option("Deadline")
+    dialog.get_by_label("New deadline").fill("sometime")
+    dialog.get_by_role("button", name="Change 4 tasks").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("sometime")
+    dialog.get_by_label("New deadline").fill("1 May")
+    dialog.get_by_role("button", name="Change 4 tasks").click()
+    expect(desk.cell("Cure", "priority")).to_have_text("must")
+    assert {row["deadline"][:10] for row in made.rows().values()} == {"2027-04-30"}  # the first of May is a Saturday
+    page.get_by_role("button", name="Undo").click()
+    expect(desk.cell("Cure", "priority")).not_to_have_text("must")
+    assert made.rows()["Paint"]["priority"] == "must"
+
+
+def test_many_are_linked_in_a_row_shifted_and_renamed(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Dig pit", start="2027-03-15", duration="2 d")
+    made.add("Line pit", "Fill pit", duration="1 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    choose_all(desk, "Dig pit")
+    page.get_by_role("button", name="Do with them").click()
+    page.get_by_role("menuitem", name="Link in a row").click()
+    expect(desk.cell("Fill pit", "finish")).to_have_text("18 Mar")
+    page.get_by_role("button", name="Do with them").click()
+    page.get_by_role("menuitem", name="Shift dates").click()
+    page.get_by_label("Shift by").fill("3")
+    page.get_by_role("button", name="Shift 3 tasks").click()
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to all 3").click()
+    expect(desk.cell("Fill pit", "finish")).to_have_text("23 Mar")
+    page.get_by_role("button", name="Do with them").click()
+    page.get_by_role("menuitem", name="Find and replace in titles").click()
+    dialog = page.get_by_role("dialog", name="Find and replace in the titles of 3 tasks")
+    dialog.get_by_label("Find", exact=True).fill("PIT")
+    dialog.get_by_label("Replace with").fill("basin")
+    expect(dialog.get_by_role("status")).to_contain_text("All 3 will change")
+    dialog.get_by_role("button", name="Replace in 3 titles").click()
+    expect(desk.row("Line basin")).to_be_visible()
+
+
+def test_cells_are_copied_out_and_a_block_is_pasted_in(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Dig", "Pour", "Cure", duration="1 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+
+    def put(text: str) -> None:
+        page.evaluate(
+            "text => { const data = new DataTransfer(); data.setData('text/plain', text);"
+            " document.activeElement.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }",
+            text,
+        )
+
+    desk.cell("Pour", "duration").click()
+    put("3 d\t1 Apr\n2 h\t2 Apr\n")
+    expect(desk.cell("Pour", "duration")).to_have_text("3 d")
+    expect(desk.cell("Cure", "duration")).to_have_text("2 h")
+    expect(desk.cell("Cure", "deadline")).to_have_text("2 Apr")
+    desk.cell("Dig", "title").click()
+    page.keyboard.press("ArrowRight")
+    put("Under way\nNowhere")
+    expect(page.get_by_role("alert")).to_contain_text("“Nowhere” is no state here. Nothing was pasted.")
+    choose_all(desk, "Dig")
+    copied = page.evaluate(
+        "() => { const data = new DataTransfer(); const event = new ClipboardEvent('copy', {clipboardData: data, bubbles: true,"
+        " cancelable: true}); document.activeElement.dispatchEvent(event); return data.getData('text/plain'); }"
+    )
+    lines = copied.split("\n")
+    assert lines[0].split("\t")[:3] == ["Task", "State", "Owner"]
+    assert [line.split("\t")[0] for line in lines[1:]] == ["Dig", "Pour", "Cure"]

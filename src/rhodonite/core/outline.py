@@ -15,6 +15,11 @@ Step = Literal["indent", "outdent", "up", "down"]
 DEEPEST = 20
 
 
+def _stands(task: Task) -> tuple[object, ...]:
+    """Where a task stands in the tree."""
+    return task.parent_id, task.place, task.number, task.deleted_at is None
+
+
 class Outline:
     """The living tasks of a project as a tree, each row of siblings in order of its place.
 
@@ -39,14 +44,22 @@ class Outline:
         """True for a task with tasks under it."""
         return bool(self.children.get(task_id))
 
-    def replace(self, before: Task | None, after: Task) -> None:
-        """Take over a changed task, which must already stand in ``tasks``."""
-        if before is not None and before.deleted_at is None:
-            self.children[before.parent_id].remove(before.id)
-        if after.deleted_at is None:
-            siblings = self.children[after.parent_id]
-            siblings.append(after.id)
+    def replace(self, changed: Iterable[tuple[Task | None, Task]]) -> None:
+        """Take over changed tasks, each as it was before and as it stands in ``tasks`` now."""
+        left: dict[str | None, set[str]] = defaultdict(set)
+        joined: dict[str | None, list[str]] = defaultdict(list)
+        for before, after in changed:
+            if before is not None and _stands(before) == _stands(after):
+                continue
+            if before is not None and before.deleted_at is None:
+                left[before.parent_id].add(before.id)
+            if after.deleted_at is None:
+                joined[after.parent_id].append(after.id)
+        for parent in left.keys() | joined.keys():
+            gone = left.get(parent, set())
+            siblings = [one for one in self.children[parent] if one not in gone] + joined.get(parent, [])
             siblings.sort(key=self._place)
+            self.children[parent] = siblings
 
     def walk(self, root: str | None = None) -> Iterator[tuple[str, int, str]]:
         """Every task below ``root`` in order, as (id, depth from 0, number such as ``1.2.3``)."""

@@ -107,10 +107,11 @@ class Plan:
         touched: set[str] = set()
         parents: set[str] = set()
         moved, gone_or_back = False, set()
+        replaced: list[tuple[Task | None, Task]] = []
         for task in changed:
             before = self.tasks.get(task.id)
             self.tasks[task.id] = task
-            self.outline.replace(before, task)
+            replaced.append((before, task))
             touched.add(task.id)
             if before is not None and before.deleted_at != task.deleted_at:
                 gone_or_back.add(task.id)
@@ -118,6 +119,7 @@ class Plan:
                 self._progressed.add(task.id)
             moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
+        self.outline.replace(replaced)
         if moved:
             touched |= self._schedule_again(was, [task.id for task in changed])
         if gone_or_back:  # what waits for a task in the bin no longer says so

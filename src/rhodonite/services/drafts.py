@@ -23,7 +23,7 @@ from ..store.database import from_json, to_json
 from .agreed import frozen
 from .context import Actor, AlreadyDone, Forbidden, Log, Missing, check_new, check_project, open_project, writing
 from .plans import PLANS, HeldPlan, open_draft
-from .ripples import NeedsConsent, named_in, reschedule, write_fields
+from .ripples import NeedsConsent, named_in, reschedule, write_many
 from .values import from_plain, plain
 
 
@@ -280,5 +280,4 @@ def _put_in(cur: Cursor, log: Log, plan: Plan, draft: Draft) -> None:
     fields_of: Mapping[str, dict[str, Any]] = to_apply(plan, draft.kept)
     if not fields_of:
         raise RuleError("This draft changes nothing: the plan is as it says already.")
-    for task_id, fields in fields_of.items():
-        write_fields(cur, log, plan.tasks[task_id], fields)
+    write_many(cur, log, fields_of, plan.tasks)

@@ -9,7 +9,7 @@ from pymysql.cursors import Cursor
 from ..core.many import in_a_row
 from ..core.replan import shifted_by
 from .context import Actor, AlreadyDone
-from .ripples import write_fields
+from .ripples import write_many
 from .tasks import changing, check_count, counted
 
 
@@ -18,8 +18,7 @@ def shift_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], days: 
     check_count(len(ids))
     try:
         with changing(cur, actor, code, f"shifted {counted(len(ids))} by {days:g} d", whole=True) as (log, held):
-            for task_id, fields in shifted_by(held.plan, set(ids), days).items():
-                write_fields(cur, log, held.plan.tasks[task_id], fields)
+            write_many(cur, log, shifted_by(held.plan, set(ids), days), held.plan.tasks)
     except AlreadyDone:
         return
 
@@ -29,7 +28,7 @@ def link_in_a_row(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> N
     check_count(len(ids))
     try:
         with changing(cur, actor, code, f"linked {counted(len(ids))} in a row") as (log, held):
-            for task_id, links in in_a_row(held.plan, set(ids)).items():
-                write_fields(cur, log, held.plan.tasks[task_id], {"waits_for": links})
+            links = {one: {"waits_for": links} for one, links in in_a_row(held.plan, set(ids)).items()}
+            write_many(cur, log, links, held.plan.tasks)
     except AlreadyDone:
         return

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
@@ -10,15 +9,14 @@ from pymysql.cursors import Cursor
 
 from ..core.dates import say_day
 from ..core.errors import RuleError
-from ..core.model import Task
-from ..core.replan import Edits, replanned, shifted
+from ..core.replan import replanned, shifted
 from ..core.soundness import Check, check_plan, mend
 from ..store import projects as project_rows
-from .context import Actor, AlreadyDone, Log, open_project
+from .context import Actor, AlreadyDone, open_project
 from .people import read_preferences
 from .plans import see_plan
 from .projects import as_it_stood
-from .ripples import reschedule, write_fields
+from .ripples import reschedule, write_fields, write_many
 from .tasks import changing, counted, living
 
 FURTHEST_STATUS = 3653
@@ -42,14 +40,9 @@ def replan(cur: Cursor, actor: Actor, code: str, status_day: date | None = None)
             edits = replanned(held.plan, held.plan.calendar.start_of_day(status_day) if status_day else now)
             if not edits:
                 raise RuleError("The plan is what is to be expected already: nothing is late or ahead.")
-            _write(cur, log, held.plan.tasks, edits)
+            write_many(cur, log, edits, held.plan.tasks)
     except AlreadyDone:
         return
-
-
-def _write(cur: Cursor, log: Log, tasks: Mapping[str, Task], edits: Edits) -> None:
-    for task_id, fields in edits.items():
-        write_fields(cur, log, tasks[task_id], fields)
 
 
 def shift(cur: Cursor, actor: Actor, code: str, task_id: str | None, to: date) -> None:
@@ -63,12 +56,12 @@ def shift(cur: Cursor, actor: Actor, code: str, task_id: str | None, to: date) -
             with changing(cur, actor, code, "shifted a branch", whole=True) as (log, held):
                 living(held.plan, task_id)
                 edits, _ = shifted(held.plan, task_id, to)
-                _write(cur, log, held.plan.tasks, edits)
+                write_many(cur, log, edits, held.plan.tasks)
             return
         project = open_project(cur, actor, code, "manage")
         with as_it_stood(cur, actor, project.id, "shifted the project") as (log, plan):
             edits, start = shifted(plan, None, to)
-            _write(cur, log, plan.tasks, edits)
+            write_many(cur, log, edits, plan.tasks)
             assert start is not None
             log.record("project", project.id, "start_day", plan.project.start_day, start)
             project_rows.update_project(cur, project.id, {"start_day": start})

@@ -7,6 +7,7 @@ shown, as long as the project stands at the revision that the ripple was made fr
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -166,6 +167,23 @@ def named_in(result: Ripple) -> set[str]:
     several = (result.deadlines_missed, result.deadlines_met, result.pins_contradicted, result.became_critical,
                result.no_longer_critical)  # fmt: skip
     return {move.task for move in result.moved} | {one for ids in several for one in ids}
+
+
+def write_many(cur: Cursor, log: Log, changes: Mapping[str, dict[str, Any]], tasks: Mapping[str, Task]) -> None:
+    """Write changed fields of many tasks, and their journal, in a few statements. Descriptions are not among them.
+
+    Args:
+        changes: the fields by task.
+        tasks: as they were before.
+    """
+    changes = {task_id: fields for task_id, fields in changes.items() if fields}
+    for task_id, fields in changes.items():
+        task = tasks[task_id]
+        for name, value in fields.items():
+            log.record("task", task_id, name, plain(name, getattr(task, name)), plain(name, value))
+        log.tasks[task_id] = task.with_fields(fields)
+    if changes and not log.in_draft:
+        task_rows.update_tasks(cur, changes, log.revision)
 
 
 def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> None:

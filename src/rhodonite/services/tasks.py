@@ -26,7 +26,7 @@ from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
 from .drafts import drafting
 from .plans import PLANS, HeldPlan, Mark, see_plan
-from .ripples import reschedule, write_fields
+from .ripples import reschedule, write_fields, write_many
 from .values import plain
 
 MOST_AT_ONCE = 5000
@@ -118,6 +118,7 @@ def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[
     assert first is not None
     board_place = _last_in_column(plan, first.id)
     made: list[Task] = []
+    seen = Seen()
     for offset, (one, place) in enumerate(zip(new, _places(plan, new), strict=True)):
         board_place = place_between(board_place, None)
         bare = Task(
@@ -134,7 +135,7 @@ def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[
             state_since=actor.clock.now(),
             revision=log.revision,
         )
-        made.append(_with_wanted(cur, actor, plan, bare, one))
+        made.append(_with_wanted(cur, actor, plan, bare, one, seen))
     task_rows.insert_tasks(cur, made, {one.id: one.description for one in new if one.description}, actor.clock.utc())
     for task in made:
         log.tasks[task.id] = task
@@ -151,12 +152,12 @@ _JOURNALLED_AT_FIRST = (
 )  # fmt: skip
 
 
-def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask) -> Task:
+def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask, seen: Seen) -> Task:
     """A new task with the fields that were asked for and what follows from them."""
     now = actor.clock.now()
     wanted = read_fields({"title": new.title, **new.fields}, plan, now)
     if wanted.get("owner_id") or wanted.get("helpers"):
-        _check_people(cur, [wanted["owner_id"]] if wanted.get("owner_id") else [], wanted.get("helpers", ()))
+        _check_people(cur, [wanted["owner_id"]] if wanted.get("owner_id") else [], wanted.get("helpers", ()), seen)
     fields = task_rules.change(bare, wanted, project=plan.project, calendar=plan.calendar, now=now)
     return bare.with_fields(fields)
 
@@ -262,8 +263,18 @@ def edit_tasks(cur: Cursor, actor: Actor, code: str, edits: Sequence[TaskEdit]) 
     try:
         with changing(cur, actor, code, _what(edits)) as (log, held):
             _check_clash(cur, actor, held.plan, edits)
+            seen = Seen()
+            many: dict[str, dict[str, Any]] = {}
             for edit in edits:
-                apply_edit(cur, actor, log, held.plan, edit.id, edit.fields)
+                fields = edited_fields(cur, actor, held.plan, edit.id, edit.fields, seen)
+                if edit.id in many:  # a second edit of one task comes after the first
+                    write_many(cur, log, many, held.plan.tasks)
+                    many = {}
+                if "description" in fields:
+                    write_fields(cur, log, held.plan.tasks[edit.id], fields)
+                else:
+                    many[edit.id] = fields
+            write_many(cur, log, many, held.plan.tasks)
     except AlreadyDone:
         return
 
@@ -279,23 +290,53 @@ def _what(edits: Sequence[TaskEdit]) -> str:
     )
 
 
-def apply_edit(cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, wanted: Mapping[str, Any]) -> None:
+@dataclass(slots=True)
+class Seen:
+    """What one change has looked up already, so that many edits look it up once.
+
+    Attributes:
+        people: who are known to be in the organisation.
+        last: by state the last place in its column of the board.
+    """
+
+    people: set[str] = field(default_factory=set)
+    last: dict[str, str | None] = field(default_factory=dict)
+
+    def next_place(self, plan: Plan, state_id: str) -> str:
+        """A place behind all others in a column."""
+        if state_id not in self.last:
+            self.last[state_id] = _last_in_column(plan, state_id)
+        self.last[state_id] = place = place_between(self.last[state_id], None)
+        return place
+
+
+def apply_edit(
+    cur: Cursor, actor: Actor, log: Log, plan: Plan, task_id: str, wanted: Mapping[str, Any], seen: Seen | None = None
+) -> None:
     """Write one edit and what follows from it."""
+    fields = edited_fields(cur, actor, plan, task_id, wanted, seen or Seen())
+    write_fields(cur, log, plan.tasks[task_id], fields)
+
+
+def edited_fields(cur: Cursor, actor: Actor, plan: Plan, task_id: str, wanted: Mapping[str, Any], seen: Seen) -> dict[str, Any]:
+    """Every field that an edit sets, with what follows from it."""
     task = living(plan, task_id)
-    fields = changed_fields(cur, actor, plan, task, wanted)
+    fields = changed_fields(cur, actor, plan, task, wanted, seen)
     if "state_id" in fields and "board_place" not in fields:
-        fields["board_place"] = place_between(_last_in_column(plan, fields["state_id"]), None)
+        fields["board_place"] = seen.next_place(plan, fields["state_id"])
     if "description" in wanted and task_rows.description(cur, task_id) != wanted["description"]:
         fields["description"] = str(wanted["description"] or "")
-    write_fields(cur, log, task, fields)
+    return fields
 
 
-def changed_fields(cur: Cursor, actor: Actor, plan: Plan, task: Task, wanted: Mapping[str, Any]) -> dict[str, Any]:
+def changed_fields(
+    cur: Cursor, actor: Actor, plan: Plan, task: Task, wanted: Mapping[str, Any], seen: Seen | None = None
+) -> dict[str, Any]:
     """The fields that an edit sets, those that follow from it included; the description is left out."""
     now = actor.clock.now()
     fields = read_fields({name: value for name, value in wanted.items() if name != "description"}, plan, now, task)
     person = fields.get("owner_id")
-    _check_people(cur, [person] if person else [], fields.get("helpers", ()))
+    _check_people(cur, [person] if person else [], fields.get("helpers", ()), seen or Seen())
     return task_rules.change(
         task,
         fields,
@@ -319,11 +360,14 @@ def _percent_before(cur: Cursor, plan: Plan, task: Task, fields: Mapping[str, An
     return int(before) if before else 0
 
 
-def _check_people(cur: Cursor, owners: Sequence[str], helpers: Sequence[str]) -> None:
+def _check_people(cur: Cursor, owners: Sequence[str], helpers: Sequence[str], seen: Seen) -> None:
     for person_id in dict.fromkeys([*owners, *helpers]):
+        if person_id in seen.people:
+            continue
         found = people_rows.person(cur, person_id)
         if found is None or not found.active:
             raise RuleError("That person is not in the organisation any more. Choose another.", "owner_id")
+        seen.people.add(person_id)
 
 
 def living(plan: Plan, task_id: str) -> Task:

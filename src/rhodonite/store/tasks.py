@@ -143,6 +143,47 @@ def update_task(cur: Cursor, task_id: str, fields: dict[str, Any], revision: int
         write_links(cur, task_id, fields["waits_for"])
 
 
+def update_tasks(cur: Cursor, changes: Mapping[str, Mapping[str, Any]], revision: int) -> None:
+    """Set columns of many tasks, each its own, in a statement for all that change the same columns.
+
+    Args:
+        changes: by task the fields, as for ``update_task``.
+    """
+    alike: dict[tuple[str, ...], list[dict[str, Any]]] = defaultdict(list)
+    for task_id, fields in changes.items():
+        columns = {name: value for name, value in fields.items() if name not in {"helpers", "waits_for"}}
+        assert columns.keys() <= _WRITABLE
+        plain = {name: str(value) if isinstance(value, datetime) else value for name, value in columns.items()}
+        alike[tuple(sorted(columns))].append({"id": task_id, **plain})
+        if "helpers" in fields:
+            write_helpers(cur, task_id, fields["helpers"])
+        if "waits_for" in fields:
+            write_links(cur, task_id, fields["waits_for"])
+    for names, rows in alike.items():
+        columns_sql = "".join(f", {name} {_JSON_TYPES.get(name, 'LONGTEXT')} PATH '$.{name}'" for name in names)
+        sets = "".join(f"t.{name} = m.{name}, " for name in names)
+        for first in range(0, len(rows), _MOST_MOVES):
+            cur.execute(
+                f"UPDATE tasks t JOIN JSON_TABLE(%s, '$[*]' COLUMNS (id CHAR(36) PATH '$.id'{columns_sql})) m"
+                f" ON t.id = CAST(m.id AS UUID) SET {sets}t.revision = %s",
+                (json.dumps(rows[first : first + _MOST_MOVES]), revision),
+            )
+
+
+_MOMENTS = (
+    "start",
+    "finish",
+    "constraint_at",
+    "deadline",
+    "held_since",
+    "actual_start",
+    "actual_finish",
+    "state_since",
+    "deleted_at",
+)
+_JSON_TYPES = dict.fromkeys(_MOMENTS, "DATETIME") | dict.fromkeys(("duration", "effort", "percent", "pushes", "elapsed"), "INT")
+
+
 def move_tasks(cur: Cursor, moves: Mapping[str, Mapping[str, Any]], revision: int) -> None:
     """Write computed dates of many tasks at once.
 

@@ -327,6 +327,31 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       ),
+    /** By working days, less than nothing for an earlier day. */
+    shiftBy: (ids: string[], days: number) =>
+      tell(
+        `Shifted ${ids.length > 1 ? `${ids.length} tasks` : "a task"}`,
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/shift", {
+            params: { path, query: { since } },
+            body: { ids, days },
+            headers,
+          }),
+      ),
+    linkInARow: (ids: string[]) =>
+      tell(
+        `Linked ${ids.length} tasks in a row`,
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/in-a-row", {
+            params: { path, query: { since } },
+            body: { ids },
+            headers,
+          }),
+      ),
     mend: (kind: string, ids: string[]) =>
       tell(
         `Mended ${ids.length > 1 ? `${ids.length} tasks` : "a task"}`,

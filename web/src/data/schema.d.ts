@@ -468,6 +468,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/tasks/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shift Tasks
+         * @description Shift tasks, with all under them, by working days.
+         */
+        post: operations["shift_tasks_api_projects__code__tasks_shift_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/tasks/in-a-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Link In A Row
+         * @description Let tasks wait for one another, in outline order.
+         */
+        post: operations["link_in_a_row_api_projects__code__tasks_in_a_row_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/tasks/delete": {
         parameters: {
             query?: never;
@@ -2758,6 +2798,19 @@ export interface components {
             start: string;
         };
         /**
+         * ShiftMany
+         * @description By how far tasks are shifted.
+         */
+        ShiftMany: {
+            /** Ids */
+            ids: string[];
+            /**
+             * Days
+             * @description Working days; less than nothing for an earlier day
+             */
+            days: number;
+        };
+        /**
          * SignIn
          * @description E-mail and password.
          */
@@ -4540,6 +4593,100 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Drop"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shift_tasks_api_projects__code__tasks_shift_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftMany"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    link_in_a_row_api_projects__code__tasks_in_a_row_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ids"];
             };
         };
         responses: {

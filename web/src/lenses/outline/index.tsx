@@ -11,14 +11,16 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Problem, type TaskRow } from "../../data/api";
-import { may, mayShape, useMe } from "../../data/hooks";
+import { may, mayShape, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import type { OutlineRow } from "../../data/rows";
 import { Button, Empty, Menu, MenuItem, MenuLine } from "../../parts/basics";
 import { count } from "../../parts/say";
 import { type LensProps, visibleRows } from "../lens";
 import { AddLine } from "./add-line";
+import { copyCells, pasteCells } from "./cells";
 import { type Column, type ColumnId, columnsFor, isComputed } from "./columns";
+import { Many, type ManyKind } from "./many";
 import { OutlineRowView, type RowActions } from "./row";
 
 const ROW = 29;
@@ -33,6 +35,8 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   const { now } = useMe();
   const canEdit = may(project, "edit");
   const canShape = mayShape(project);
+  const people = usePeople();
+  const [many, setMany] = useState<ManyKind | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1200);
   const [folded, setFolded] = useState<Set<string>>(() => readFolds(project.code));
@@ -270,12 +274,36 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   }
 
   function paste(event: React.ClipboardEvent) {
-    if (!at || editing !== null || !canShape || (event.target as HTMLElement).tagName === "INPUT") return;
-    const here = rows.find((one) => one.row.id === at.id);
+    if (!at || editing !== null || !canEdit || (event.target as HTMLElement).tagName === "INPUT") return;
+    const index = rows.findIndex((one) => one.row.id === at.id);
+    const here = rows[index];
     const text = event.clipboardData.getData("text/plain");
     if (!here || !text.trim()) return;
     event.preventDefault();
-    changes.paste(text, here.row.parent_id, here.row.id);
+    // at a title lines become tasks; at any other cell a block fills the cells from there on
+    if (at.column === "title") {
+      if (canShape) changes.paste(text, here.row.parent_id, here.row.id);
+      return;
+    }
+    const below = rows.slice(index).map((one) => one.row);
+    const right = columns.slice(columns.findIndex((one) => one.id === at.column));
+    const edits = pasteCells(text, below, right, project, people);
+    if (typeof edits === "string") note(edits, "wrong");
+    else if (edits.length) changes.editOrTell(`Pasted into ${count(edits.length, "task")}`, edits);
+  }
+
+  function copy(event: React.ClipboardEvent) {
+    if (!at || editing !== null || (event.target as HTMLElement).tagName === "INPUT") return;
+    const ids = new Set(targets());
+    const chosen = rows.filter((one) => ids.has(one.row.id)).map((one) => one.row);
+    event.preventDefault();
+    const one = columns.find((column) => column.id === at.column);
+    const text =
+      selected.size || !one
+        ? copyCells(chosen, columns, project, people, now)
+        : copyCells(chosen, [one], project, people, now).split("\n").slice(1).join("\n");
+    event.clipboardData.setData("text/plain", text);
+    note(selected.size ? `Copied ${count(chosen.length, "task")} with their cells` : "Copied the cell");
   }
 
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
@@ -313,6 +341,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
           }}
           onKeyDown={key}
           onPaste={paste}
+          onCopy={copy}
         >
           <div role="treegrid" aria-label="Outline" aria-multiselectable="true" aria-rowcount={rows.length + 1}>
             <div
@@ -336,7 +365,9 @@ export default function Outline({ project, outline, inside, changes, opened, ope
                       ids={targets}
                       remove={remove}
                       clear={() => setSelected(new Set())}
-                      canEdit={canShape}
+                      open={setMany}
+                      canEdit={canEdit}
+                      canShape={canShape}
                     />
                   ) : (
                     column.head
@@ -416,6 +447,15 @@ export default function Outline({ project, outline, inside, changes, opened, ope
             />
           )}
         </div>
+        {many && (
+          <Many
+            kind={many}
+            rows={outline.filter((one) => selected.has(one.row.id)).map((one) => one.row)}
+            project={project}
+            changes={changes}
+            close={() => setMany(null)}
+          />
+        )}
         <DragOverlay dropAnimation={null}>
           {dragged && (
             <div className="w-max border border-ink bg-sheet px-2 py-1 font-semibold">
@@ -435,14 +475,18 @@ function SelectionBar({
   ids,
   remove,
   clear,
+  open,
   canEdit,
+  canShape,
 }: {
   count: number;
   changes: LensProps["changes"];
   ids: () => string[];
   remove: () => void;
   clear: () => void;
+  open: (kind: ManyKind) => void;
   canEdit: boolean;
+  canShape: boolean;
 }) {
   return (
     <span className="flex items-center gap-3 text-[12.5px] text-ink">
@@ -455,12 +499,21 @@ function SelectionBar({
             </button>
           }
         >
-          <MenuItem onSelect={() => changes.step(ids(), "indent")}>Indent</MenuItem>
-          <MenuItem onSelect={() => changes.step(ids(), "outdent")}>Outdent</MenuItem>
-          <MenuItem onSelect={() => changes.step(ids(), "up")}>Move up</MenuItem>
-          <MenuItem onSelect={() => changes.step(ids(), "down")}>Move down</MenuItem>
-          <MenuLine />
-          <MenuItem onSelect={remove}>Delete</MenuItem>
+          <MenuItem onSelect={() => open("fields")}>Change fields</MenuItem>
+          <MenuItem onSelect={() => open("shift")}>Shift dates</MenuItem>
+          <MenuItem onSelect={() => changes.linkInARow(ids())}>Link in a row</MenuItem>
+          <MenuItem onSelect={() => open("replace")}>Find and replace in titles</MenuItem>
+          {canShape && (
+            <>
+              <MenuLine />
+              <MenuItem onSelect={() => changes.step(ids(), "indent")}>Indent</MenuItem>
+              <MenuItem onSelect={() => changes.step(ids(), "outdent")}>Outdent</MenuItem>
+              <MenuItem onSelect={() => changes.step(ids(), "up")}>Move up</MenuItem>
+              <MenuItem onSelect={() => changes.step(ids(), "down")}>Move down</MenuItem>
+              <MenuLine />
+              <MenuItem onSelect={remove}>Delete</MenuItem>
+            </>
+          )}
         </Menu>
       )}
       <Button look="quiet" className="h-6 px-1.5 font-normal" onClick={clear}>
