@@ -27,7 +27,7 @@ const TITLES: Record<ManyKind, string> = {
 export function Many(props: Props) {
   // a ripple is decided on first: the dialog makes room for it, and what was chosen here is kept
   const ripple = useRipple();
-  const [lines, setLines] = useState<Line[]>([{ field: "owner_id", value: "" }]);
+  const [lines, setLines] = useState<Line[]>([{ field: "owner_id", value: null }]);
   const [wrong, setWrong] = useState("");
   return (
     <Modal
@@ -62,6 +62,7 @@ interface Field {
   hint?: string;
 }
 
+const UNCHOSEN = "unchosen";
 const nobody = { value: "", name: "nobody" };
 const FIELDS: Field[] = [
   {
@@ -110,7 +111,8 @@ const FIELDS: Field[] = [
 
 interface Line {
   field: string;
-  value: string;
+  /** null: nothing is chosen or typed yet */
+  value: string | null;
 }
 
 /** Set one or more fields of all, with how they differ now. */
@@ -158,7 +160,7 @@ function Fields({
                 aria-label="Field"
                 className="input w-36"
                 value={line.field}
-                onChange={(event) => change(index, { field: event.target.value, value: "" })}
+                onChange={(event) => change(index, { field: event.target.value, value: null })}
               >
                 {[field, ...left].map((one) => (
                   <option key={one.field} value={one.field}>
@@ -170,10 +172,10 @@ function Fields({
                 <select
                   aria-label={`New ${field.name.toLowerCase()}`}
                   className="input flex-1"
-                  value={line.value}
+                  value={line.value ?? UNCHOSEN}
                   onChange={(event) => change(index, { value: event.target.value })}
                 >
-                  {!choices.some((one) => one.value === "") && <option value="">choose</option>}
+                  {line.value === null && <option value={UNCHOSEN}>choose</option>}
                   {choices.map((one) => (
                     <option key={one.value} value={one.value}>
                       {one.name}
@@ -185,7 +187,7 @@ function Fields({
                   aria-label={`New ${field.name.toLowerCase()}`}
                   className="input flex-1"
                   placeholder={field.hint}
-                  value={line.value}
+                  value={line.value ?? ""}
                   onChange={(event) => change(index, { value: event.target.value })}
                 />
               )}
@@ -205,13 +207,19 @@ function Fields({
         <Button
           look="rose"
           className="px-1"
-          onClick={() => setLines([...lines, { field: left[0]?.field ?? "", value: "" }])}
+          onClick={() => setLines([...lines, { field: left[0]?.field ?? "", value: null }])}
         >
           + another field
         </Button>
       )}
       <Wrong text={wrong || undefined} />
-      <Summary all={rows.length} some={edits.length} why="have it already, or are computed from the tasks under them" />
+      {lines.some((line) => line.value !== null) && (
+        <Summary
+          all={rows.length}
+          some={edits.length}
+          why="have it already, or are computed from the tasks under them"
+        />
+      )}
       <Button look="go" type="submit" disabled={!edits.length}>
         Change {count(edits.length, "task")}
       </Button>
@@ -226,13 +234,9 @@ function editsOf(rows: TaskRow[], lines: Line[]): Edit[] {
     const fields: Record<string, unknown> = {};
     for (const line of lines) {
       const field = FIELDS.find((one) => one.field === line.field);
-      if (!field || (field.computed && row.is_summary)) continue;
+      if (!field || line.value === null || (field.computed && row.is_summary)) continue;
       if (!field.choices) fields[field.field] = line.value;
-      else if (
-        (row[field.field] ?? "") !== line.value &&
-        (line.value || field.field === "owner_id" || field.field === "priority")
-      )
-        fields[field.field] = line.value || null;
+      else if ((row[field.field] ?? "") !== line.value) fields[field.field] = line.value || null;
     }
     if (Object.keys(fields).length) edits.push({ id: row.id, fields });
   }
