@@ -70,6 +70,9 @@ def write_hours(hours: Hours) -> list[list[str]]:
     return [[f"{a // 60:02}:{a % 60:02}", f"{b // 60:02}:{b % 60:02}"] for a, b in hours]
 
 
+_MOST_KNOWN = 100_000
+
+
 class WorkingCalendar:
     """A week of working intervals with exceptions.
 
@@ -113,6 +116,7 @@ class WorkingCalendar:
         self._closes: list[int] = []
         self._before: list[int] = []
         self._low = self._high = 0
+        self._positions: dict[int, int] = {}  # found before: plans ask for the same openings and closings again
         self._grow_up(self._end + _BLOCK)
         self._grow_down(self._first - _BLOCK)
 
@@ -185,10 +189,15 @@ class WorkingCalendar:
 
     def position(self, minute: int) -> int:
         """The first position at or after a minute: of a minute in a gap the opening that follows, side 1."""
-        index, rest, length = self._find(minute)
-        if rest > length:
-            return 2 * (self._before[index] + length) + 1
-        return 2 * (self._before[index] + rest) + (rest == 0)
+        found = self._positions.get(minute)
+        if found is None:
+            index, rest, length = self._find(minute)
+            at_opening = rest == 0 or rest > length
+            found = 2 * (self._before[index] + min(rest, length)) + at_opening
+            if len(self._positions) >= _MOST_KNOWN:
+                self._positions.clear()
+            self._positions[minute] = found
+        return found
 
     def position_before(self, minute: int) -> int:
         """The last position at or before a minute: of a minute in a gap the closing that it follows, side 0."""
