@@ -121,3 +121,28 @@ def test_a_csv_keeps_elapsed_durations(chain: Caller) -> None:  # noqa: F811
     matching = {"matching": json.dumps(["title", "duration"])}
     chain("POST", "/projects/MIL/csv", files={"file": ("t.csv", text.encode())}, data=matching)
     assert chain.rows("MIL")["Cure"]["elapsed"] is True
+
+
+def test_only_a_lead_brings_calendars_in_with_a_plan_file(chain: Caller, sign_in: Any, people: dict[str, Any]) -> None:  # noqa: F811
+    chain.edit(chain.rows()["Pour"], calendar_id=add_calendar(chain))
+    file = chain.client.get("/api/projects/LAN/plan.json").content
+    chain("POST", "/projects", {"code": "MIL", "name": "Tide Mill", "start_day": "2027-03-08"})
+    chain("PUT", f"/projects/MIL/members/{people['member'].id}", {"role": "contributor"})
+    tomas = sign_in("member")
+    refused = tomas("POST", "/projects/MIL/plan.json", files={"file": ("plan.json", file)}, expect=403)
+    assert "this needs a lead" in refused["detail"]
+    assert chain.rows("MIL") == {}
+    chain("POST", "/projects/MIL/plan.json", files={"file": ("plan.json", file)})
+    tomas("POST", "/projects/MIL/plan.json", files={"file": ("plan.json", file)})  # it has them now
+
+
+def test_another_calendar_leaves_work_that_has_begun_by_other_hours_alone(chain: Caller) -> None:  # noqa: F811
+    dig = chain.edit(chain.rows()["Dig"], percent=10)
+    ready = chain.edit(dig, finish="2027-03-18")
+    add_calendar(chain)
+    assert chain.rows()["Dig"]["finish"] == ready["finish"]
+
+
+@pytest.mark.parametrize(("field", "value"), [("elapsed", "yes"), ("calendar_id", ["x"]), ("calendar_id", "nowhere")])
+def test_hours_that_cannot_be_are_refused(ines: Caller, field: str, value: Any) -> None:
+    assert ines.edit(ines.add("Dig"), expect=422, **{field: value})["errors"][0]["field"] == field

@@ -96,7 +96,10 @@ def _hours(
 ) -> tuple[Mapping[str, Any], WorkingCalendar]:
     """What is wanted, and the calendar that it is reckoned on. Where that becomes another, the task lasts as long."""
     chosen = {name: wanted[name] for name in ("elapsed", "calendar_id") if name in wanted}
-    if chosen.get("calendar_id") is not None and chosen["calendar_id"] not in project.calendars:
+    if not isinstance(chosen.get("elapsed", False), bool):
+        raise RuleError("Say true where a duration runs through nights and holidays, else false.", "elapsed")
+    own = chosen.get("calendar_id")
+    if own is not None and (not isinstance(own, str) or own not in project.calendars):
         raise RuleError("That calendar is not in the project any more. Choose another.", "calendar_id")
     hours = hours_of(task.with_fields(chosen), project, calendar)
     if hours is not hours_of(task, project, calendar) and task.start and task.duration and not _SETTLED & wanted.keys():

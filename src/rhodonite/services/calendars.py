@@ -59,11 +59,12 @@ def set_calendar(cur: Cursor, actor: Actor, code: str, week: Week, exceptions: E
 
 
 def _stretch_begun(cur: Cursor, log: Log, plan: Plan, project: Project, calendar: WorkingCalendar) -> None:
-    """Where work that has begun stands is not computed, but how long it takes is."""
+    """Where work that has begun stands is not computed, but how long it takes is, by hours that are others now."""
     for task in plan.tasks.values():
+        hours = hours_of(task, project, calendar)
         begun = task.actual_start is not None and task.actual_finish is None and task.deleted_at is None
-        if begun and task.start and task.duration:
-            finish = hours_of(task, project, calendar).add_to(task.start, task.duration)
+        if begun and task.start and task.duration and hours is not hours_of(task, plan.project, plan.calendar):
+            finish = hours.add_to(task.start, task.duration)
             if finish != task.finish:
                 write_fields(cur, log, task, {"finish": finish})
 

@@ -39,6 +39,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> i
 
     Raises:
         FileError: the file is not valid; the sentence names the place and the reason.
+        Forbidden: it brings calendars that the project has none of, which only a lead may add.
     """
     document: PlanFile = read_text(text, PlanFile, name)
     plan = to_plan(document, name)
@@ -48,7 +49,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> i
     project = open_project(cur, actor, code, "edit")
     try:
         with as_it_stood(cur, actor, project.id, f"imported {len(ids)} tasks from a plan file") as (log, before):
-            own, now = _own_calendars(cur, log, before.project, plan, document)
+            own, now = _own_calendars(cur, actor, log, before.project, plan, document)
             held = copy(before)
             held.project = now
             ordered = _parents_first(plan.tasks)
@@ -79,7 +80,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> i
 
 
 def _own_calendars(
-    cur: Cursor, log: Log, project: Project, plan: PlanInput, document: PlanFile
+    cur: Cursor, actor: Actor, log: Log, project: Project, plan: PlanInput, document: PlanFile
 ) -> tuple[dict[str, str | None], Project]:
     """The ids of the calendars that tasks of a file have, by their keys in it, None for the project's own; and the project
     with those added that it had none of by that name."""
@@ -91,6 +92,7 @@ def _own_calendars(
         if part.id in used and name in by_name:
             found[part.id] = by_name[name]
         elif part.id in used:
+            open_project(cur, actor, project.code, "manage")  # whose lead decides on its calendars
             found[part.id] = calendar_id = new_id()
             data = part.model_dump(mode="json", by_alias=True)
             log.record("calendar", calendar_id, "name", None, name)

@@ -133,7 +133,8 @@ class Plans:
                 held = _encode(_drafted(base.plan, draft), mark)
                 self._keep(draft.id, held)
             with held.lock:
-                if held.mark != mark:
+                # who reads a moment that lies before the last change of the draft is given what is held
+                if held.mark != mark and held.mark.version <= mark.version:
                     self._follow(held, base.plan, draft, mark)
                 yield held
 

@@ -196,7 +196,8 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
         RuleError: a field that is not known, or text that cannot be read.
     """
     read: dict[str, Any] = {}
-    calendar = plan.project.calendars.get(fields.get("calendar_id") or (task.calendar_id if task else None) or "", plan.calendar)
+    own = fields.get("calendar_id", task.calendar_id if task else None)
+    calendar = plan.project.calendars.get(own, plan.calendar) if isinstance(own, str) else plan.calendar
     for name, value in fields.items():
         if name not in task_rules.EDITABLE:
             raise RuleError(f"A task has no field called {name}.", name)
