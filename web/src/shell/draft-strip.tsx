@@ -1,5 +1,5 @@
 /** The strip over a draft: that this is not the plan, how it differs, and what can be done with it. */
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { Problem, type Project } from "../data/api";
 import { type DraftComparison, useDraftChanges } from "../data/draft";
 import { may, useMe, usePeople } from "../data/hooks";
@@ -19,7 +19,8 @@ export function DraftStrip({ project, changes, comparison }: Props) {
   const { draft } = comparison;
   const { byId } = usePeople();
   const navigate = useNavigate();
-  const [params, setParams] = useSearchParams();
+  const { lens } = useParams();
+  const [, setParams] = useSearchParams();
   const { start, edit, remove, restore } = useDraftChanges(project.code);
   const open = (id: string | null) =>
     setParams((now) => {
@@ -39,8 +40,12 @@ export function DraftStrip({ project, changes, comparison }: Props) {
     }
   }
   async function copyLink() {
-    await navigator.clipboard.writeText(link);
-    note("The link to the draft is copied");
+    try {
+      await navigator.clipboard.writeText(link);
+      note("The link to the draft is copied");
+    } catch {
+      note(`The browser does not let the link be copied. It is ${link}`, "wrong");
+    }
   }
   return (
     <section
@@ -112,11 +117,7 @@ export function DraftStrip({ project, changes, comparison }: Props) {
         <Button
           look="quiet"
           className="h-7"
-          onClick={() =>
-            params.get("draft") && location.pathname.endsWith("/compare")
-              ? navigate(`/p/${project.code}/planning`)
-              : open(null)
-          }
+          onClick={() => (lens === "compare" ? navigate(`/p/${project.code}/planning`) : open(null))}
         >
           Back to the plan
         </Button>
