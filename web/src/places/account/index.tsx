@@ -28,7 +28,8 @@ const KEYS: [string, [string, string][]][] = [
       ["Shift arrows, Space", "choose several"],
       ["Delete", "put into the bin"],
       ["Alt Enter", "open the task"],
-      ["Ctrl V", "pasted lines become tasks"],
+      ["Ctrl C", "copy the cell, or the chosen tasks with their cells"],
+      ["Ctrl V", "at a title lines become tasks; elsewhere they fill cells"],
     ],
   ],
   [
