@@ -91,6 +91,12 @@ function Hours({ axis, day }: { axis: Axis; day: Day }) {
     ));
 }
 
+/** Strips of the ground as one path: a hundred shapes would each be styled anew in every frame of a zoom. */
+const strips = (list: { x: number; width: number }[], height: number) =>
+  list.map(({ x, width }) => `M${x},0h${width}v${height}h${-width}z`).join("");
+
+const lines = (list: number[], height: number) => list.map((x) => `M${x},0V${height}`).join("");
+
 export const Ground = memo(function Ground({
   axis,
   height,
@@ -106,45 +112,50 @@ export const Ground = memo(function Ground({
 }) {
   const days = within(axis, seen);
   const here = days.find((day) => day.iso === today);
+  const fine = axis.pixels >= 13;
+  const rest = axis.pixels >= 3.4 ? days.filter((day) => !day.worked) : [];
+  const lined = days.filter((day) => !rest.includes(day) && (fine ? day.worked : day.date.getDate() === 1));
+  const isStrong = (day: Day) => !fine || day.date.getDay() === 1;
+  const hours = axis.pixels >= 200 ? days.filter((day) => day.worked) : [];
   return (
     <>
-      {days.map((day) => {
-        if (!day.worked && axis.pixels >= 3.4)
-          return (
-            <rect key={day.iso} x={day.x} width={day.width} height={height} fill="var(--color-band)">
-              {day.name && <title>{day.name}</title>}
-            </rect>
-          );
-        const month = day.date.getDate() === 1;
-        const line = axis.pixels >= 13 ? day.worked : month;
-        const strong = axis.pixels >= 13 ? day.date.getDay() === 1 : true;
-        return (
-          <g key={day.iso}>
-            {line && <path d={`M${day.x},0V${height}`} stroke="var(--color-rule)" opacity={strong ? 1 : 0.45} />}
-            {axis.pixels >= 200 && <Breaks axis={axis} day={day} height={height} />}
-          </g>
-        );
-      })}
+      <path d={strips([...rest, ...hours.flatMap((day) => breaks(axis, day))], height)} fill="var(--color-band)" />
+      {rest
+        .filter((day) => day.name)
+        .map((day) => (
+          <rect key={day.iso} x={day.x} width={day.width} height={height} fill="transparent">
+            <title>{day.name}</title>
+          </rect>
+        ))}
+      <path
+        d={lines(
+          lined.filter(isStrong).map((day) => day.x),
+          height,
+        )}
+        stroke="var(--color-rule)"
+      />
+      <path
+        d={lines(
+          [
+            ...lined.filter((day) => !isStrong(day)).map((day) => day.x),
+            ...hours.flatMap((day) => hoursOf(day).map((hour) => axis.x(hourAt(day, hour)))),
+          ],
+          height,
+        )}
+        stroke="var(--color-rule)"
+        opacity=".45"
+      />
       {here && <rect x={here.x} width={here.width} height={height} fill="var(--color-rose)" opacity=".07" />}
       <path d={`M${nowX},0V${height}`} stroke="var(--color-rose)" strokeWidth="1.5" />
     </>
   );
 });
 
-/** At the scale of hours: a line each hour, and the breaks of a day shaded. */
-function Breaks({ axis, day, height }: { axis: Axis; day: Day; height: number }) {
+/** At the scale of hours: the breaks of a day. */
+function breaks(axis: Axis, day: Day): { x: number; width: number }[] {
   const at = (minute: number) => axis.x(new Date(hourAt(day, 0).getTime() + minute * 60_000));
-  return (
-    <>
-      {hoursOf(day).map((hour) => (
-        <path key={hour} d={`M${at(hour * 60)},0V${height}`} stroke="var(--color-rule)" opacity=".45" />
-      ))}
-      {day.hours.slice(1).map(([opens], index) => {
-        const closes = day.hours[index]?.[1] ?? opens;
-        return (
-          <rect key={opens} x={at(closes)} width={at(opens) - at(closes)} height={height} fill="var(--color-band)" />
-        );
-      })}
-    </>
-  );
+  return day.hours.slice(1).map(([opens], index) => {
+    const closes = at(day.hours[index]?.[1] ?? opens);
+    return { x: closes, width: at(opens) - closes };
+  });
 }
