@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from rhodonite.core.model import Person
+from rhodonite.services.plans import PLANS
 from tests.api.test_permissions import filled
 from tests.api.test_planning import ask, chain, finishes  # noqa: F401
 from tests.conftest import Caller, state_id
@@ -206,3 +207,18 @@ def test_a_ripple_says_whether_a_draft_can_keep_the_change(chain: Caller) -> Non
     ids = {"ids": [chain.rows()["Dig"]["id"]]}
     gone = chain("POST", "/projects/LAN/tasks/delete", ids, expect=409, headers={"Rhodonite-Ripple": "ask"})
     assert not gone["ripple"]["can_try"]
+
+
+def test_a_process_that_has_missed_a_change_and_its_undo_sends_everything(draft: InDraft) -> None:
+    """Two processes serve: what one of them has shown and taken back between is not known to the other."""
+    draft.edit("Dig", duration="4 d")
+    other = dict(PLANS._held)  # how another process stands now
+
+    PLANS._held.clear()
+    answer = draft.edit("Dig", duration="6 d")
+    draft("POST", f"/changes/{answer['change']}/undo")
+    PLANS._held.clear()
+    PLANS._held.update(other)
+    again = draft("GET", f"/projects/LAN/tasks?since={answer['mark']}")
+    assert again["complete"]
+    assert {row["title"]: row["finish"][:10] for row in again["rows"]}["Dig"] == "2027-03-18"

@@ -28,6 +28,7 @@ from .context import Actor, Missing
 from .values import from_plain
 
 MOST_TASKS_HELD = 250_000
+MOST_MARKS = 2_000
 
 
 def make_calendar(week: dict[str, list[list[str]]], exceptions: list[dict[str, object]], name: str = "") -> WorkingCalendar:
@@ -62,21 +63,30 @@ class HeldPlan:
     """One plan with its rows encoded, and for each row when it last changed.
 
     Attributes:
-        complete_from: the revision at which this process began to follow the plan. Rows that changed before are
-            not known one by one, so whoever stands before it is sent everything.
+        stood: the marks at which this process has held the plan, the latest last. Whoever stands at another is sent
+            everything: what moved there and moved back is not known here.
     """
 
     plan: Plan
-    complete_from: Mark
     mark: Mark
+    stood: OrderedDict[Mark, None] = field(default_factory=OrderedDict)
     encoded: dict[str, bytes] = field(default_factory=dict)
     changed: dict[str, Mark] = field(default_factory=dict)
     gone: dict[str, Mark] = field(default_factory=dict)
     lock: threading.RLock = field(default_factory=threading.RLock)
 
+    def stand(self, mark: Mark) -> None:
+        """The plan is held at another mark from now on."""
+        self.mark = mark
+        self.stood[mark] = None
+        while len(self.stood) > MOST_MARKS:
+            self.stood.popitem(last=False)
+
     def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
         """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
-        if since is None or _after(self.complete_from, since):
+        if since is not None and not _after(self.mark, since):
+            return False, [], []
+        if since is None or since not in self.stood:
             return True, list(self.encoded.values()), []
         rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
         return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
@@ -148,7 +158,7 @@ class Plans:
             touched = _differing(before, held.plan)
         for task_id in touched:
             self._note(held, task_id, mark)
-        held.mark = mark
+        held.stand(mark)
 
     def _keep(self, key: str, held: HeldPlan) -> None:
         with self._lock:
@@ -175,7 +185,7 @@ class Plans:
         else:
             for task_id in held.plan.update(changed):
                 self._note(held, task_id, mark)
-        held.mark = mark
+        held.stand(mark)
 
     def _rebuild(
         self, cur: Cursor, held: HeldPlan, project: Project, changed: dict[str, object], mark: Mark, now: datetime
@@ -202,7 +212,7 @@ class Plans:
 
 
 def _encode(plan: Plan, mark: Mark) -> HeldPlan:
-    return HeldPlan(plan, mark, mark, {task_id: row_json(row) for task_id, row in plan.rows.items()})
+    return HeldPlan(plan, mark, OrderedDict({mark: None}), {task_id: row_json(row) for task_id, row in plan.rows.items()})
 
 
 def _differing(before: Plan, after: Plan) -> set[str]:
