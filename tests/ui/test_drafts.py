@@ -122,3 +122,19 @@ def test_what_the_plan_changed_since_is_told_and_a_draft_thrown_away_comes_back(
     expect(strip(page)).not_to_be_visible()
     page.get_by_role("button", name="Take it back").click()
     expect(strip(page)).to_contain_text("1 task changed")
+
+
+def test_in_a_draft_nothing_can_be_taken_hold_of_that_it_does_not_keep(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/outline")
+    desk.row("Dig").hover()
+    expect(page.locator("[data-grip]")).to_have_count(1)
+    start(desk, chain)
+    lens(page, "Outline")
+    desk.row("Dig").hover()
+    expect(page.locator("[data-grip]")).to_have_count(0)
+    desk.cell("Dig", "title").click()
+    page.keyboard.press("Delete")
+    page.keyboard.press("Alt+Enter")
+    expect(page.get_by_label("Title")).to_have_value("Dig")
+    expect(page.get_by_label("Description")).to_have_count(0)

@@ -83,14 +83,10 @@ def _draft(use: Use, one: Draft, changes: int) -> DraftOut:
     )
 
 
-def _list(code: str, use: Use) -> list[DraftOut]:
-    return [_draft(use, one, changes) for one, changes in use.read(drafts.list_drafts, code)]
-
-
 @router.get("/projects/{code}/drafts", openapi_extra=needs("see"))
 def list_drafts(code: str, use: Using) -> list[DraftOut]:
     """One's own drafts and those shared with all, the latest first."""
-    return _list(code, use)
+    return [_draft(use, one, changes) for one, changes in use.read(drafts.list_drafts, code)]
 
 
 @router.post("/projects/{code}/drafts", openapi_extra=needs("edit"), status_code=201)

@@ -63,6 +63,12 @@ class Row:
     variance: int | None
 
 
+def on_vein(before: Row, after: Row) -> bool:
+    """True where a link between two tasks lies on the chain that decides the finish: what waits is critical, and what it
+    waits for is too, or was until it was finished."""
+    return after.critical and (before.critical or (before.slack is not None and before.slack <= 0))
+
+
 class Plan:
     """Holds the tasks of one project and the row of each.
 

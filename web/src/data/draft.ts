@@ -34,7 +34,7 @@ export function withDraft(address: string): string {
 }
 
 /** What is kept of projects was read with a draft, or without one: it is no use on the other side. */
-const READ_WITH = new Set(["rows", "scope", "horizon", "brief", "task", "why", "compare", "soundness", "ripple"]);
+const READ_WITH = new Set(["rows", "scope", "horizon", "brief", "task", "why", "compare", "soundness", "print"]);
 let readWith: string | null = null;
 
 /** To be called while a page is drawn: enters or leaves a draft. */

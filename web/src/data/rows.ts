@@ -1,7 +1,7 @@
 /** The rows of a project: fetched once, then only what changed; edited before the server has answered. */
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { ask, type ChangeHeaders, client, newId, Problem, type RowsAnswer, send, type TaskRow } from "./api";
+import { ask, type ChangeHeaders, client, newId, Problem, type RowsAnswer, send, sentence, type TaskRow } from "./api";
 import { openClash } from "./clash";
 import { note } from "./notes";
 import { withRipple } from "./ripple";
@@ -93,6 +93,7 @@ export function refreshProject(queries: QueryClient, code: string, rowsToo = tru
     "soundness",
     "draft",
     "drafts",
+    "print",
   ]) {
     queries.invalidateQueries({ queryKey: [key, code] });
   }
@@ -169,7 +170,7 @@ function makeChanges(queries: QueryClient, code: string) {
     try {
       return (await run(what, touched, shown, call)) !== null;
     } catch (error) {
-      note(error instanceof Problem ? error.sentence : String(error), "wrong");
+      note(sentence(error), "wrong");
       return false;
     }
   }
@@ -211,7 +212,7 @@ function makeChanges(queries: QueryClient, code: string) {
         await edit(what, edits);
         return true;
       } catch (error) {
-        note(error instanceof Problem ? error.sentence : String(error), "wrong");
+        note(sentence(error), "wrong");
         return false;
       }
     },

@@ -1,6 +1,6 @@
 /** What was changed on this page, so that it can be taken back, for as long as the page is open. */
 import type { QueryClient } from "@tanstack/react-query";
-import { allSent, client, Problem, send } from "./api";
+import { allSent, client, send, sentence } from "./api";
 import { note } from "./notes";
 import { makeStore } from "./store";
 
@@ -28,7 +28,7 @@ async function takeBack(from: Done): Promise<Done | null> {
     );
     return answer.change ? { ...from, change: answer.change } : null;
   } catch (error) {
-    note(error instanceof Problem ? error.sentence : String(error), "wrong");
+    note(sentence(error), "wrong");
     return null;
   } finally {
     queriesOf?.invalidateQueries();

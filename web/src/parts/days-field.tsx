@@ -1,6 +1,6 @@
 /** A preference in working days, within a sentence. It is kept when the field is left, or with Enter. */
 import { useEffect, useState } from "react";
-import { Problem } from "../data/api";
+import { sentence } from "../data/api";
 import { type Preferences, usePreferences, useSetPreferences } from "../data/preferences";
 
 export function DaysField({
@@ -25,7 +25,7 @@ export function DaysField({
       setWrong("");
       onSaved?.();
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (

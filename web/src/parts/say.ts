@@ -55,12 +55,19 @@ export function sayLength(row: { duration: number | null; day_minutes: number; e
   return row.elapsed && said ? `${said} elapsed` : said;
 }
 
+/** How far something moves: `+4 d`, `−1.5 d`, or in hours where it is less than a day. */
+export function sayMove(minutes: number, dayMinutes: number): string {
+  const size = Math.abs(minutes);
+  const said =
+    size >= dayMinutes ? `${Number((size / dayMinutes).toFixed(1))} d` : `${Number((size / 60).toFixed(1))} h`;
+  return `${minutes < 0 ? "−" : "+"}${said}`;
+}
+
 /** How far a finish lies after the agreed one: `+4 d`, `−1 d`, or `as agreed`. */
 export function sayVariance(minutes: number | null, dayMinutes: number): string {
   if (minutes === null) return "";
   const days = Math.round((minutes / dayMinutes) * 10) / 10;
-  if (!days) return "as agreed";
-  return `${days > 0 ? "+" : "−"}${Math.abs(days)} d`;
+  return days ? `${days > 0 ? "+" : "−"}${Math.abs(days)} d` : "as agreed";
 }
 
 /** Total slack in words: `3 d`, `none`, or `−2 d` where a date cannot be met. */

@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { Problem } from "../data/api";
+import { sentence } from "../data/api";
 
 /** Text edited in place: Enter or leaving saves, Escape puts back; what was refused stays typed, with the reason. */
 export function TextField({
@@ -34,7 +34,7 @@ export function TextField({
       setTyped((now) => (now === typed ? null : now)); // what was typed meanwhile stays
       setWrong("");
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     } finally {
       saving.current = false;
     }

@@ -1,12 +1,12 @@
 /** The strip over a draft: that this is not the plan, how it differs, and what can be done with it. */
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { Problem, type Project } from "../data/api";
+import { type Project, sentence } from "../data/api";
 import { type DraftComparison, useDraftChanges } from "../data/draft";
 import { may, useMe, usePeople } from "../data/hooks";
 import { note } from "../data/notes";
 import type { Changes } from "../data/rows";
 import { Button, Menu, MenuItem, MenuLine } from "../parts/basics";
-import { count, sayDay, sayFull, sayVariance } from "../parts/say";
+import { count, sayDay, sayFull, sayMove } from "../parts/say";
 import { TextField } from "../parts/text-field";
 
 interface Props {
@@ -29,7 +29,7 @@ export function DraftStrip({ project, changes, comparison }: Props) {
       else next.delete("draft");
       return next;
     });
-  const tell = (error: unknown) => note(error instanceof Problem ? error.sentence : String(error), "wrong");
+  const tell = (error: unknown) => note(sentence(error), "wrong");
   const link = `${location.origin}/p/${project.code}/schedule?draft=${draft.id}`;
   async function share() {
     try {
@@ -147,7 +147,7 @@ function Standing({ project, comparison }: Omit<Props, "changes">) {
           <b className="font-semibold" title={sayFull(ripple.finish)}>
             {sayDay(ripple.finish, now)}
           </b>
-          , in the plan {sayDay(ripple.finish_before, now)} ({sayVariance(minutes, project.day_minutes)})
+          , in the plan {sayDay(ripple.finish_before, now)} ({sayMove(minutes, project.day_minutes)})
         </>
       )}
     </span>

@@ -4,7 +4,7 @@ import { Command } from "cmdk";
 import { Plus, Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { ask, client, newId, Problem, send } from "../data/api";
+import { ask, client, newId, send, sentence } from "../data/api";
 import { usePeople } from "../data/hooks";
 import { note } from "../data/notes";
 import { refreshProject } from "../data/rows";
@@ -90,7 +90,7 @@ export default function Find() {
         run: () => navigate(`/p/${made.code}/outline?open=${made.id}`),
       });
     } catch (error) {
-      note(error instanceof Problem ? error.sentence : String(error), "wrong");
+      note(sentence(error), "wrong");
     }
   }
 

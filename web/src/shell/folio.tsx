@@ -1,7 +1,7 @@
 /** The folio: one task, beside the lens. Every field is edited in place. */
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { Problem, type Project, type Schemas, type TaskRow } from "../data/api";
+import { type Project, type Schemas, sentence, type TaskRow } from "../data/api";
 import { may, mayShape, useMe, usePeople, useTask } from "../data/hooks";
 import { note } from "../data/notes";
 import type { Changes } from "../data/rows";
@@ -194,8 +194,7 @@ function Fields({
 }) {
   const { byId } = usePeople();
   const { now } = useMe();
-  const tell = (promise: Promise<void>) =>
-    promise.catch((error) => note(error instanceof Problem ? error.sentence : String(error), "wrong"));
+  const tell = (promise: Promise<void>) => promise.catch((error) => note(sentence(error), "wrong"));
   const state = project.states.find((one) => one.id === row.state_id);
   const owner = byId.get(row.owner_id ?? "");
   const open = canEdit && !row.is_summary;
@@ -548,7 +547,7 @@ function Description({ id, text, canEdit, edit }: { id: string; text: string; ca
       setTyped((now) => (now === typed ? null : now));
       setWrong("");
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   const shown = typed ?? text;

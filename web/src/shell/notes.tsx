@@ -1,7 +1,7 @@
 /** Notes at the foot, the dialog for two people's edits of one field, and signing in again over the page. */
 import { X } from "lucide-react";
 import { useState } from "react";
-import { ask, type ClashField, client, Problem } from "../data/api";
+import { ask, type ClashField, client, sentence } from "../data/api";
 import { useClash } from "../data/clash";
 import { useMe, usePeople } from "../data/hooks";
 import { dismiss, useNotes } from "../data/notes";
@@ -129,7 +129,7 @@ export function SignInAgain() {
       setError("");
       saveStatus.signedIn();
     } catch (problem) {
-      setError(problem instanceof Problem ? problem.sentence : String(problem));
+      setError(sentence(problem));
     }
   };
   return (

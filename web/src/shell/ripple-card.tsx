@@ -4,7 +4,7 @@ import { useMe } from "../data/hooks";
 import { type OpenRipple, type Ripple, useRipple } from "../data/ripple";
 import { Button } from "../parts/basics";
 import { DaysField } from "../parts/days-field";
-import { count, sayDay, sayFull } from "../parts/say";
+import { count, sayDay, sayFull, sayMove } from "../parts/say";
 
 export function RippleCard({ code, dayMinutes }: { code: string; dayMinutes: number }) {
   const open = useRipple();
@@ -90,12 +90,6 @@ function heading(open: OpenRipple): string {
 /** One other task moves: with the one that was touched, or by itself where nobody touched a single task. */
 const applyWords = (ripple: Ripple) => (ripple.moves.some((move) => move.touched) ? "Apply to both" : "Apply to one");
 
-const days = (minutes: number, dayMinutes: number) => {
-  const number = Math.abs(minutes) / dayMinutes;
-  const said = number >= 1 ? `${Number(number.toFixed(1))} d` : `${Number((Math.abs(minutes) / 60).toFixed(1))} h`;
-  return `${minutes < 0 ? "−" : "+"}${said}`;
-};
-
 function Dates({ ripple, dayMinutes }: { ripple: Ripple; dayMinutes: number }) {
   const { now } = useMe();
   const others = ripple.moves.filter((move) => !move.touched);
@@ -143,7 +137,7 @@ function Dates({ ripple, dayMinutes }: { ripple: Ripple; dayMinutes: number }) {
                 {ripple.milestones.some((one) => one.id === move.id) ? "◆ " : ""}
                 {move.title}
               </span>
-              <span className="flex-none font-semibold text-rose">{days(move.minutes, dayMinutes)}</span>
+              <span className="flex-none font-semibold text-rose">{sayMove(move.minutes, dayMinutes)}</span>
               <span className="w-[52px] flex-none text-right" title={sayFull(move.finish)}>
                 {sayDay(move.finish, now)}
               </span>

@@ -12,7 +12,7 @@ from ...core.dates import say_day
 from ...core.durations import say_duration, say_length
 from ...core.errors import RuleError
 from ...core.model import OPEN_CLASSES
-from ...core.plan import Plan, Row
+from ...core.plan import Plan, Row, on_vein
 from .bars import bar_marks, legend, link_marks, pin, place_of
 from .letters import fit, width_of
 from .marks import Mark, Page, Path, Text, clipped, shifted
@@ -143,8 +143,7 @@ class SchedulePrint:
             for link in row.task.waits_for:
                 before = plan.rows.get(link.from_id)
                 if before is not None and link.from_id in self.index:
-                    critical = row.critical and (before.critical or (before.slack is not None and before.slack <= 0))
-                    yield self.index[link.from_id], to, link.type, critical
+                    yield self.index[link.from_id], to, link.type, on_vein(before, row)
 
     def page(self, number: int) -> Page:
         """A page by its number, from 1. Raises RuleError where there is none of that number."""
@@ -311,7 +310,7 @@ def _slack(printing: SchedulePrint, row: Row) -> str:
 
 
 _VALUES: dict[str, Callable[[SchedulePrint, Row], str]] = {
-    "owner": lambda p, row: p.people.get(row.task.owner_id or "", "") if not row.is_summary or row.task.owner_id else "",
+    "owner": lambda p, row: p.people.get(row.task.owner_id or "", ""),
     "start": lambda p, row: _day(row.start, p),
     "finish": lambda p, row: _day(row.finish, p),
     "duration": lambda p, row: _length(row),

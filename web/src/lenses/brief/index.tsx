@@ -1,5 +1,4 @@
 /** The brief: how the project stands, in sentences; what needs a decision; what is coming; done against plan. */
-
 import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";

@@ -2,7 +2,7 @@
 import type { Project, Schemas } from "../../data/api";
 import type { DraftComparison } from "../../data/draft";
 import { useMe } from "../../data/hooks";
-import { count, sayFull, sayVariance, sayWeekday } from "../../parts/say";
+import { count, sayFull, sayMove, sayWeekday } from "../../parts/say";
 import { TaskName } from "../../parts/task-name";
 
 const MOST = 300;
@@ -133,7 +133,7 @@ function Side({
         {after ? sayWeekday(after, now) : "none"}
       </td>
       <td className={`text-right ${minutes > 0 ? "text-ember" : minutes < 0 ? "text-verdigris" : "text-ink-2"}`}>
-        {minutes ? sayVariance(minutes, project.day_minutes) : "same"}
+        {minutes ? sayMove(minutes, project.day_minutes) : "same"}
       </td>
     </tr>
   );
@@ -218,10 +218,10 @@ function Moved({
               <td className="text-ink-2">{span(one.start_before, one.finish_before)}</td>
               <td className="bg-rose-soft px-2">{one.kind === "gone" ? "dropped" : span(one.start, one.finish)}</td>
               <td className={`text-right ${one.minutes > 0 ? "text-ember" : one.minutes < 0 ? "text-verdigris" : ""}`}>
-                {one.minutes ? sayVariance(one.minutes, project.day_minutes) : "same"}
+                {one.minutes ? sayMove(one.minutes, project.day_minutes) : "same"}
               </td>
               <td className="text-right text-ink-2">
-                {one.effect > 0 ? sayVariance(one.effect, project.day_minutes) : "none"}
+                {one.effect > 0 ? sayMove(one.effect, project.day_minutes) : "none"}
               </td>
             </tr>
           ))}

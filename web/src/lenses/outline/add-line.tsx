@@ -1,7 +1,7 @@
 /** The last row of the outline: type a title and press Enter, again and again. Pasted lines become tasks. */
 import { Plus } from "lucide-react";
 import { useRef, useState } from "react";
-import { Problem } from "../../data/api";
+import { sentence } from "../../data/api";
 import type { Changes } from "../../data/rows";
 
 const KEPT = (code: string) => `rhodonite.adding.${code}`;
@@ -33,7 +33,7 @@ export function AddLine({
     } catch (error) {
       // what was typed comes back, unless the next title is being typed already
       setText((now) => now || typed);
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
 

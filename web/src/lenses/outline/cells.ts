@@ -6,7 +6,7 @@ import { PRIORITIES } from "../../parts/choosers";
 import { sayPriority } from "../../parts/say";
 import { type Column, cellText, isComputed } from "./columns";
 
-/** The cells of some rows, with a first line of heads where there are several. */
+/** The cells of some rows as text. */
 export function copyCells(rows: TaskRow[], columns: Column[], project: Project, people: People, now: Date): string {
   const lines = rows.map((row) =>
     columns.map((column) =>
@@ -15,7 +15,7 @@ export function copyCells(rows: TaskRow[], columns: Column[], project: Project, 
         : cellText(row, column.id, project, now),
     ),
   );
-  return [columns.map((one) => one.head), ...lines].map((line) => line.join("\t")).join("\n");
+  return lines.map((line) => line.join("\t")).join("\n");
 }
 
 /** The edits that put a block of cells into the grid, its first cell at the first row and column; else what cannot be. */

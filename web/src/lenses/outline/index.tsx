@@ -10,7 +10,7 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { Problem, type TaskRow } from "../../data/api";
+import { sentence, type TaskRow } from "../../data/api";
 import { may, mayShape, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import type { OutlineRow } from "../../data/rows";
@@ -149,12 +149,12 @@ export default function Outline({ project, outline, inside, changes, opened, ope
         try {
           await changes.edit(what, edits);
         } catch (error) {
-          const sentence = error instanceof Problem ? error.sentence : String(error);
+          const why = sentence(error);
           // what was typed comes back to its cell with the reason, unless another cell is being typed in by now
           if (!column.typed || live.current.editing !== null) {
-            note(column.typed ? `${sentence} You typed “${value}” for “${row.title}”.` : sentence, "wrong");
+            note(column.typed ? `${why} You typed “${value}” for “${row.title}”.` : why, "wrong");
           } else {
-            setRefused(sentence);
+            setRefused(why);
             setAt({ id: row.id, column: column.id });
             setEditing(String(value));
           }
@@ -298,10 +298,9 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     const chosen = rows.filter((one) => ids.has(one.row.id)).map((one) => one.row);
     event.preventDefault();
     const one = columns.find((column) => column.id === at.column);
-    const text =
-      selected.size || !one
-        ? copyCells(chosen, columns, project, people, now)
-        : copyCells(chosen, [one], project, people, now).split("\n").slice(1).join("\n");
+    const cells = copyCells(chosen, selected.size || !one ? columns : [one], project, people, now);
+    const heads = columns.map((column) => column.head).join("\t");
+    const text = selected.size ? `${heads}\n${cells}` : cells;
     event.clipboardData.setData("text/plain", text);
     note(selected.size ? `Copied ${count(chosen.length, "task")} with their cells` : "Copied the cell");
   }

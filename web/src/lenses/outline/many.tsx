@@ -1,6 +1,6 @@
 /** Many tasks at once: change fields, shift dates, replace in titles. What will change is counted first. */
 import { useMemo, useState } from "react";
-import { Problem, type Project, type TaskRow } from "../../data/api";
+import { type Project, sentence, type TaskRow } from "../../data/api";
 import { type People, usePeople } from "../../data/hooks";
 import { useRipple } from "../../data/ripple";
 import type { Changes, Edit } from "../../data/rows";
@@ -145,7 +145,7 @@ function Fields({
       await changes.edit(`${names.join(", ")} of ${count(edits.length, "task")}`, edits);
       close();
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (
@@ -326,7 +326,7 @@ function Replace({ rows, changes, close }: Props) {
       await changes.edit(`Titles of ${count(edits.length, "task")}`, edits);
       close();
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (

@@ -3,7 +3,7 @@ import { useDraggable } from "@dnd-kit/core";
 import { ChevronDown, ChevronRight, GripVertical } from "lucide-react";
 import { memo, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
-import { usePeople } from "../../data/hooks";
+import { mayShape, usePeople } from "../../data/hooks";
 import { Menu } from "../../parts/basics";
 import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
 import { Facet } from "../../parts/facet";
@@ -132,7 +132,7 @@ function TitleCell(props: Props & { warm: boolean }) {
       }
       onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
     >
-      {warm ? <Grip id={row.id} /> : <span className="w-[13px] flex-none" />}
+      {warm && mayShape(project) ? <Grip id={row.id} /> : <span className="w-[13px] flex-none" />}
       {hasBelow ? (
         <button
           type="button"

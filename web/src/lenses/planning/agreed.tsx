@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, subDays } from "date-fns";
 import { useState } from "react";
-import { ask, client, Problem, send } from "../../data/api";
+import { ask, client, send, sentence } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
@@ -35,7 +35,7 @@ export function Agreed({ project, openTask }: PlanningProps) {
       await request;
       done();
     } catch (problem) {
-      note(problem instanceof Problem ? problem.sentence : String(problem), "wrong");
+      note(sentence(problem), "wrong");
     }
   };
   const path = (plan_id: string) => ({ params: { path: { code, plan_id } } });
@@ -149,7 +149,7 @@ function AgreeForm({ code, done }: { code: string; done: () => void }) {
       done();
       note(`The plan is agreed: ${name}`);
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (

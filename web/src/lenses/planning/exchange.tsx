@@ -1,7 +1,7 @@
 /** The plan file in and out, and calendars that other programs subscribe to. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { ask, client, Problem, send } from "../../data/api";
+import { ask, client, send, sentence } from "../../data/api";
 import { withDraft } from "../../data/draft";
 import { mayShape, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
@@ -32,7 +32,7 @@ export function Exchange({ project }: PlanningProps) {
       note(`Brought in ${count(done.tasks, "task")}`);
       refreshProject(queries, code);
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (
@@ -84,7 +84,7 @@ function Subscriptions({ code }: { code: string }) {
   const key = ["subscriptions"];
   const { data } = useQuery({ queryKey: key, queryFn: () => ask(client.GET("/api/subscriptions")) });
   const [made, setMade] = useState<{ id: string; address: string } | null>(null);
-  const tell = (error: unknown) => note(error instanceof Problem ? error.sentence : String(error), "wrong");
+  const tell = (error: unknown) => note(sentence(error), "wrong");
   async function make(of: string | null) {
     try {
       const one = await send((headers) => client.POST("/api/subscriptions", { body: { code: of }, headers }));

@@ -31,16 +31,7 @@ export function Replan({ project, changes }: PlanningProps) {
             run(() => changes.replan(status === today ? null : status));
           }}
         >
-          <label>
-            <span className="label">Status day</span>
-            <input
-              type="date"
-              required
-              className="input w-[140px]"
-              value={status}
-              onChange={(event) => setStatus(event.target.value)}
-            />
-          </label>
+          <DayField label="Status day" value={status} set={setStatus} />
           <Button look="go" type="submit" disabled={busy}>
             {status === today ? "Replan from today" : "Replan from that day"}
           </Button>
@@ -53,16 +44,7 @@ export function Replan({ project, changes }: PlanningProps) {
               run(() => changes.shift(null, start));
             }}
           >
-            <label>
-              <span className="label">Shift the project to start on</span>
-              <input
-                type="date"
-                required
-                className="input w-[140px]"
-                value={start}
-                onChange={(event) => setStart(event.target.value)}
-              />
-            </label>
+            <DayField label="Shift the project to start on" value={start} set={setStart} />
             <Button type="submit" disabled={busy || start === project.start_day}>
               Shift
             </Button>
@@ -70,5 +52,20 @@ export function Replan({ project, changes }: PlanningProps) {
         )}
       </div>
     </Section>
+  );
+}
+
+function DayField({ label, value, set }: { label: string; value: string; set: (day: string) => void }) {
+  return (
+    <label>
+      <span className="label">{label}</span>
+      <input
+        type="date"
+        required
+        className="input w-[140px]"
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </label>
   );
 }

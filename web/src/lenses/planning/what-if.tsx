@@ -1,7 +1,7 @@
 /** What if: drafts of the plan, one's own and those that colleagues share. */
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { Problem } from "../../data/api";
+import { sentence } from "../../data/api";
 import { useDraftChanges, useDrafts } from "../../data/draft";
 import { may, useMe, usePeople } from "../../data/hooks";
 import { Button, Failed, Wrong } from "../../parts/basics";
@@ -23,7 +23,7 @@ export function WhatIf({ project }: PlanningProps) {
     try {
       open((await start(name)).id);
     } catch (problem) {
-      setWrong(problem instanceof Problem ? problem.sentence : String(problem));
+      setWrong(sentence(problem));
     }
   }
   if (error) return <Failed error={error} retry={refetch} />;

@@ -3,7 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { addDays, differenceInCalendarDays, format, max, min, parseISO } from "date-fns";
 import { Printer } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { Problem, type Schemas, type TaskRow } from "../../data/api";
+import { type Schemas, sentence, type TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { useRipple } from "../../data/ripple";
@@ -158,9 +158,9 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
             { id: row.id, fields: { [column.field]: value }, shown: shownAs },
           ]);
         } catch (error) {
-          const sentence = error instanceof Problem ? error.sentence : String(error);
-          if (!column.typed || live.current.editing !== null) return note(sentence, "wrong");
-          setRefused(sentence);
+          const why = sentence(error);
+          if (!column.typed || live.current.editing !== null) return note(why, "wrong");
+          setRefused(why);
           setAt({ id: row.id, cell: column.id });
           setEditing(String(value));
         }
@@ -262,7 +262,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
       await changes.edit(`Links of “${to.title}”`, [{ id: to.id, fields: { waits_for: text } }]);
       return null;
     } catch (error) {
-      return error instanceof Problem ? error.sentence : String(error);
+      return sentence(error);
     }
   }
 

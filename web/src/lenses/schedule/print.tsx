@@ -5,7 +5,7 @@ import { useState } from "react";
 import { ask, client, type Project } from "../../data/api";
 import { withDraft } from "../../data/draft";
 import { type Scope, scopeQuery } from "../../data/scope";
-import { IconButton, Modal, Wrong } from "../../parts/basics";
+import { Field, IconButton, Modal, Wrong } from "../../parts/basics";
 import type { ColumnId } from "../outline/columns";
 
 const PAPERS = ["A4", "A3", "A2", "A1", "A0", "Letter", "Legal", "Tabloid", "one sheet"];
@@ -76,8 +76,7 @@ export default function Print({
     <Modal open onOpenChange={close} title="Print the schedule" width={1020}>
       <div className="flex flex-col gap-5 md:flex-row">
         <form className="w-[220px] flex-none" onSubmit={(event) => event.preventDefault()}>
-          <label className="mb-3 block">
-            <span className="label">Paper</span>
+          <Field label="Paper">
             <select
               className="input w-full"
               value={choice.paper}
@@ -89,7 +88,7 @@ export default function Print({
                 </option>
               ))}
             </select>
-          </label>
+          </Field>
           <fieldset disabled={one} className="mb-3 disabled:opacity-50">
             <legend className="label">Turned</legend>
             {[true, false].map((landscape) => (
@@ -105,8 +104,7 @@ export default function Print({
               </label>
             ))}
           </fieldset>
-          <label className="mb-3 block">
-            <span className="label">Time goes over</span>
+          <Field label="Time goes over">
             <select
               className="input w-full disabled:opacity-50"
               disabled={one}
@@ -119,9 +117,8 @@ export default function Print({
                 </option>
               ))}
             </select>
-          </label>
-          <label className="mb-3 block">
-            <span className="label">Rows and letters</span>
+          </Field>
+          <Field label="Rows and letters">
             <select
               className="input w-full"
               value={choice.size}
@@ -131,7 +128,7 @@ export default function Print({
                 <option key={size}>{size}</option>
               ))}
             </select>
-          </label>
+          </Field>
           <div className="mb-1 flex gap-2">
             <label className="min-w-0 flex-1">
               <span className="label">From</span>

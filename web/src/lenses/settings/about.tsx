@@ -1,11 +1,11 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { client, Problem, type Project, send } from "../../data/api";
+import { client, Problem, type Project, send, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { projectShape } from "../../data/project-shape";
 import { Button, Field, Wrong } from "../../parts/basics";
-import { sentence, useSaveProject } from ".";
+import { useSaveProject } from ".";
 
 const shape = projectShape.extend({ lead_id: z.string() });
 type Values = z.infer<typeof shape>;

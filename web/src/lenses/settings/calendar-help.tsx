@@ -3,12 +3,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, format, getDay, parseISO, startOfMonth } from "date-fns";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useMemo, useState } from "react";
-import { ask, client, type Project } from "../../data/api";
+import { ask, client, type Project, sentence } from "../../data/api";
 import { useMe, useWork } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { Button, IconButton } from "../../parts/basics";
 import { count, sayHours } from "../../parts/say";
-import { sentence } from ".";
+
 import type { Calendar } from "./calendar";
 
 const COUNTRY = "rhodonite.country";

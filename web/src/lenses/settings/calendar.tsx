@@ -1,10 +1,10 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import { client, newId, type Project, send } from "../../data/api";
+import { client, newId, type Project, send, sentence } from "../../data/api";
 import { withRipple } from "../../data/ripple";
 import { Button, IconButton, Wrong } from "../../parts/basics";
 import { sayDuration, sayHours } from "../../parts/say";
-import { sentence, useSaveProject } from ".";
+import { useSaveProject } from ".";
 import { CopyFrom, Holidays, Preview } from "./calendar-help";
 
 const DAYS = [

@@ -1,7 +1,7 @@
 /** A project's settings: what it is, who is in it, its workflow, its working calendar. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { Problem, type Project } from "../../data/api";
+import type { Project } from "../../data/api";
 import { may } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
@@ -23,8 +23,6 @@ export function useSaveProject(project: Project) {
     return saved;
   };
 }
-
-export const sentence = (error: unknown) => (error instanceof Problem ? error.sentence : String(error));
 
 export default function Settings({ project }: { project: Project }) {
   const canManage = may(project, "manage");

@@ -1,11 +1,11 @@
 import { X } from "lucide-react";
-import { client, type Project, send } from "../../data/api";
+import { client, type Project, send, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { Button, IconButton } from "../../parts/basics";
 import { PersonChooser } from "../../parts/choosers";
 import { Tile } from "../../parts/tile";
-import { sentence, useSaveProject } from ".";
+import { useSaveProject } from ".";
 
 const ROLES = ["lead", "contributor", "commenter", "viewer"];
 const MEANING: Record<string, string> = {

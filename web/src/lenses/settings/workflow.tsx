@@ -1,10 +1,10 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { client, newId, type Project, type State, send } from "../../data/api";
+import { client, newId, type Project, type State, send, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
 import { TextField } from "../../parts/text-field";
-import { sentence, useSaveProject } from ".";
+import { useSaveProject } from ".";
 
 const CLASSES = ["queued", "active", "finished", "dropped"] as const;
 

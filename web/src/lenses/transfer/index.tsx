@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, client, Problem, type Project, type Schemas, send } from "../../data/api";
+import { ask, client, type Project, type Schemas, send, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { remember } from "../../data/undo";
@@ -42,7 +42,7 @@ export default function Transfer({ project }: { project: Project }) {
         ),
       );
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
       if (!matching) setPreview(null);
     }
   }
@@ -66,7 +66,7 @@ export default function Transfer({ project }: { project: Project }) {
       note(`Imported ${count(done.tasks, "task")} from ${file.name}`);
       navigate(`/p/${project.code}/outline`);
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     } finally {
       setBusy(false);
     }

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { addDays, format, isSameDay, parseISO } from "date-fns";
 import { useState } from "react";
 import { Link } from "react-router";
-import { client, Problem, type Schemas, send } from "../../data/api";
+import { client, type Schemas, send, sentence } from "../../data/api";
 import { useDesk, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
@@ -207,7 +207,7 @@ function DeskLine({ item }: { item: Item }) {
       refreshProject(queries, code);
       note(what);
     } catch (error) {
-      note(error instanceof Problem ? error.sentence : String(error), "wrong");
+      note(sentence(error), "wrong");
     } finally {
       setBusy(false);
     }

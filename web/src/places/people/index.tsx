@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { client, type Person, Problem, send } from "../../data/api";
+import { client, type Person, Problem, send, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { Button, Field, Modal } from "../../parts/basics";
@@ -35,7 +35,7 @@ export default function People() {
       );
       await queries.invalidateQueries({ queryKey: ["people"] });
     } catch (error) {
-      note(error instanceof Problem ? error.sentence : String(error), "wrong");
+      note(sentence(error), "wrong");
     }
   }
   return (

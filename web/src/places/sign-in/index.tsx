@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { ask, client, Problem, type Schemas } from "../../data/api";
+import { ask, client, type Schemas, sentence } from "../../data/api";
 import { Button, Failed, Field } from "../../parts/basics";
 import { Tile } from "../../parts/tile";
 import { Logo } from "../../shell/masthead";
@@ -35,7 +35,7 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
       await call;
       await queries.invalidateQueries();
     } catch (error) {
-      setWrong(error instanceof Problem ? error.sentence : String(error));
+      setWrong(sentence(error));
     }
   }
   return (
@@ -135,7 +135,7 @@ export default function Invitation() {
                 await queries.invalidateQueries({ queryKey: ["session"] });
                 navigate("/desk");
               } catch (error) {
-                setWrong(error instanceof Problem ? error.sentence : String(error));
+                setWrong(sentence(error));
               }
             }}
           >

@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import type { z } from "zod";
-import { ask, client, newId, Problem, send } from "../../data/api";
+import { ask, client, newId, Problem, send, sentence } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { projectShape } from "../../data/project-shape";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
@@ -42,7 +42,7 @@ export function NewProject({ close }: { close: () => void }) {
     } catch (error) {
       const field =
         error instanceof Problem && error.field && error.field in typed ? (error.field as keyof Values) : "root";
-      form.setError(field, { message: error instanceof Problem ? error.sentence : String(error) });
+      form.setError(field, { message: sentence(error) });
     }
   });
   return (
