@@ -12,7 +12,7 @@ from datetime import datetime
 from typing import Any
 
 from .errors import RuleError
-from .model import Task
+from .model import OWN, Task
 from .plan import Plan
 from .planning import computed_dates, follow
 from .schedule import Schedule
@@ -61,12 +61,13 @@ def note_change(kept: Kept, in_plan: Task, before: Task, after: Task) -> dict[st
         before, after: the task in the draft, before and after the change.
     """
     fields = dict(kept.get(in_plan.id, {}))
-    for name in Task.__slots__:
-        old, new = getattr(before, name), getattr(after, name)
+    names = [name for name in Task.__slots__ if name != "own"] + [OWN + one for one in before.own.keys() | after.own.keys()]
+    for name in names:
+        old, new = before.value(name), after.value(name)
         if old == new or name in {"revision", "pushes"}:  # to try a later day is no push
             continue
-        fields[name] = (getattr(in_plan, name), new)
-    return {name: (was, new) for name, (was, new) in fields.items() if getattr(in_plan, name) != new}
+        fields[name] = (in_plan.value(name), new)
+    return {name: (was, new) for name, (was, new) in fields.items() if in_plan.value(name) != new}
 
 
 def refusal() -> RuleError:
@@ -117,7 +118,7 @@ def _fitting(plan: Plan, kept: Kept) -> dict[str, dict[str, Any]]:
 def to_apply(plan: Plan, kept: Kept) -> dict[str, dict[str, Any]]:
     """The fields that applying a draft sets in the plan, by task."""
     wanted = {
-        task_id: {name: new for name, new in fields.items() if getattr(plan.tasks[task_id], name) != new}
+        task_id: {name: new for name, new in fields.items() if plan.tasks[task_id].value(name) != new}
         for task_id, fields in _fitting(plan, kept).items()
     }
     return {task_id: fields for task_id, fields in wanted.items() if fields}
@@ -131,5 +132,5 @@ def overtaken(plan: Plan, kept: Kept) -> list[tuple[str, str]]:
         for task_id, fields in kept.items()
         if task_id in tasks and tasks[task_id].deleted_at is None
         for name, (was, new) in fields.items()
-        if name not in _FOLLOWS and getattr(tasks[task_id], name) not in (was, new)
+        if name not in _FOLLOWS and tasks[task_id].value(name) not in (was, new)
     ]

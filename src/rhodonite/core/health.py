@@ -34,6 +34,6 @@ def task_health(task: Task, state_class: str, now: datetime) -> Health:
         return "steady"
     if is_late(task.finish, state_class, now) or breaks_deadline(task, task.finish, state_class, now):
         return "slipping"
-    if task.held_reason is not None or should_have_begun(task, state_class, now):
+    if task.is_held or should_have_begun(task, state_class, now):
         return "strained"
     return "steady" if task.finish or task.start else "not_judged"

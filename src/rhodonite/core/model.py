@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, Literal
 
 if TYPE_CHECKING:
     from .calendars import WorkingCalendar
+    from .own import OwnField, OwnKind, ProjectMark
 
 StateClass = Literal["queued", "active", "finished", "dropped"]
 Kind = Literal["task", "milestone", "deliverable", "defect", "risk", "request"]
@@ -39,6 +40,8 @@ CONSTRAINT_WORDS: dict[str, str] = {
 }
 PINS = frozenset({"must_start", "must_finish"})
 OPEN_CLASSES = frozenset({"queued", "active"})
+OWN = "own."
+"""Stands before the id of one of a project's own fields, where it is named among the fields of a task."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +93,13 @@ class Task:
     Attributes:
         elapsed: True where the duration runs through nights and holidays.
         calendar_id: of its own calendar; None for the project's.
+        held_by_id: the task that holds it; when that is finished, it is held no more.
+        held_minutes: working minutes that it was held before.
+        marks: ids of the project's marks that are on it.
+        own: values of the project's own fields, by the field's id.
+        repeats: how it repeats, as ``core.repeats`` keeps it.
+        comments, files, checks, checks_done: how many hang on it.
+        changed_at: the instant, in UTC, of its last change.
     """
 
     id: str
@@ -97,13 +107,15 @@ class Task:
     number: int
     parent_id: str | None
     place: str
-    kind: Kind
+    kind: str
     title: str
     owner_id: str | None
     state_id: str
     board_place: str
     held_reason: str | None = None
     held_since: datetime | None = None
+    held_by_id: str | None = None
+    held_minutes: int = 0
     priority: Priority | None = None
     start: datetime | None = None
     finish: datetime | None = None
@@ -119,14 +131,36 @@ class Task:
     actual_finish: datetime | None = None
     state_since: datetime | None = None
     pushes: int = 0
+    marks: tuple[str, ...] = ()
+    own: Mapping[str, Any] = field(default_factory=dict, hash=False)
+    repeats: Mapping[str, Any] | None = field(default=None, hash=False)
+    comments: int = 0
+    files: int = 0
+    checks: int = 0
+    checks_done: int = 0
     deleted_at: datetime | None = None
     revision: int = 0
+    changed_at: datetime | None = None
     helpers: tuple[str, ...] = ()
     waits_for: tuple[Link, ...] = ()
 
-    def with_fields(self, fields: dict[str, Any]) -> Task:
-        """A copy with some fields changed."""
-        return replace(self, **fields)
+    @property
+    def is_held(self) -> bool:
+        """True where it cannot go on, for a reason or because of another task."""
+        return self.held_reason is not None or self.held_by_id is not None
+
+    def with_fields(self, fields: Mapping[str, Any]) -> Task:
+        """A copy with some fields changed; ``own.`` and an id is one of the project's own fields."""
+        own = {name[len(OWN) :]: value for name, value in fields.items() if name.startswith(OWN)}
+        if not own:
+            return replace(self, **fields)
+        rest = {name: value for name, value in fields.items() if not name.startswith(OWN)}
+        after = {name: value for name, value in {**self.own, **own}.items() if value is not None}
+        return replace(self, **rest, own=after)
+
+    def value(self, name: str) -> Any:
+        """The value of a field, one of the project's own included."""
+        return self.own.get(name[len(OWN) :]) if name.startswith(OWN) else getattr(self, name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,6 +191,9 @@ class Project:
     members: dict[str, str] = field(default_factory=dict)
     calendars: Mapping[str, WorkingCalendar] = field(default_factory=dict)
     """By id those that tasks may have beside the project's own."""
+    fields: tuple[OwnField, ...] = ()
+    kinds: tuple[OwnKind, ...] = ()
+    marks: tuple[ProjectMark, ...] = ()
 
     def state(self, state_id: str) -> State:
         """The state with this id. Raises KeyError where the workflow has none."""

@@ -6,6 +6,9 @@ that of ordering by fractions (dense linear order); no key ends in the lowest di
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Protocol
+
 DIGITS = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz"
 _VALUE = {digit: value for value, digit in enumerate(DIGITS)}
 _BASE = len(DIGITS)
@@ -30,6 +33,34 @@ def place_between(low: str | None, high: str | None) -> str:
     if low >= high:
         raise ValueError(f"no place between {low!r} and {high!r}")
     return _middle(low, high)
+
+
+class Placed(Protocol):
+    """What has an id and stands at a place."""
+
+    @property
+    def id(self) -> str: ...
+
+    @property
+    def place(self) -> str: ...
+
+
+def gap_behind(others: Sequence[Placed], after_id: str | None) -> tuple[str | None, str | None]:
+    """The keys between which something is to stand.
+
+    Args:
+        others: in order, without the one that moves.
+        after_id: the one to stand behind; ``end`` for behind all of them; one that is not there, or None, for the first place.
+    """
+    if after_id == "end":
+        return (others[-1].place if others else None), None
+    index = next((n + 1 for n, one in enumerate(others) if one.id == after_id), 0)
+    return (others[index - 1].place if index else None), (others[index].place if index < len(others) else None)
+
+
+def place_behind(others: Sequence[Placed], after_id: str | None) -> str:
+    """A key behind another; see ``gap_behind``."""
+    return place_between(*gap_behind(others, after_id))
 
 
 def _after(low: str) -> str:

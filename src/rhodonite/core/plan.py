@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from types import MappingProxyType
 from typing import Any
@@ -36,7 +36,8 @@ class Row:
     ``day_minutes`` are those of a day of its duration: 24 hours where that is elapsed.
     ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
     finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
-    agreed plan, ``variance`` the working minutes by which the finish lies after that.
+    agreed plan, ``variance`` the working minutes by which the finish lies after that. ``held`` says in words what holds it.
+    ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
     """
 
     task: Task
@@ -61,6 +62,9 @@ class Row:
     waits: str
     agreed: AgreedTask | None
     variance: int | None
+    held: str | None
+    waits_open: int = 0
+    awaited: int = 0
 
 
 def on_vein(before: Row, after: Row) -> bool:
@@ -105,6 +109,10 @@ class Plan:
         order = [task_id for task_id, _, _ in self.outline.walk()]
         for task_id in reversed(order):
             self._compute(task_id)
+        self._after: dict[str, set[str]] = {}
+        for task in self.tasks.values():
+            self._note_links(None, task)
+        self._count_links(self.rows.keys())
 
     def update(self, changed: Iterable[Task]) -> set[str]:
         """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
@@ -112,6 +120,7 @@ class Plan:
         was = {task.id: self.tasks[task.id] for task in changed if task.id in self.tasks}
         touched: set[str] = set()
         parents: set[str] = set()
+        neighbours: set[str] = set()
         moved, gone_or_back = False, set()
         replaced: list[tuple[Task | None, Task]] = []
         for task in changed:
@@ -125,6 +134,8 @@ class Plan:
                 self._progressed.add(task.id)
             moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
+            self._note_links(before, task)
+            neighbours |= {link.from_id for one in (before, task) if one for link in one.waits_for}
         self.outline.replace(replaced)
         if moved:
             touched |= self._schedule_again(was, [task.id for task in changed])
@@ -140,7 +151,35 @@ class Plan:
             else:
                 self.rows.pop(task_id, None)
                 self._sums.pop(task_id, None)
-        return again
+        for task_id in again:  # what stands at the other ends of their links
+            neighbours |= self._after.get(task_id, set()) | {link.from_id for link in self.tasks[task_id].waits_for}
+        return again | self._count_links(neighbours | again)
+
+    def _note_links(self, before: Task | None, after: Task) -> None:
+        """Keep which tasks wait for which."""
+        for link in before.waits_for if before else ():
+            self._after.get(link.from_id, set()).discard(after.id)
+        for link in after.waits_for:
+            self._after.setdefault(link.from_id, set()).add(after.id)
+
+    def _count_links(self, ids: Iterable[str]) -> set[str]:
+        """Count anew what some tasks wait for and what waits for them. Returns those whose row differs now."""
+        differ = set()
+        for task_id in ids:
+            row = self.rows.get(task_id)
+            if row is None:
+                continue
+            before = {link.from_id for link in row.task.waits_for} if row.state_class in OPEN_CLASSES else set()
+            waits_open = sum(self._is_open(one) for one in before)
+            awaited = sum(self._is_open(one) for one in self._after.get(task_id, ())) if row.state_class in OPEN_CLASSES else 0
+            if (row.waits_open, row.awaited) != (waits_open, awaited):
+                self.rows[task_id] = replace(row, waits_open=waits_open, awaited=awaited)
+                differ.add(task_id)
+        return differ
+
+    def _is_open(self, task_id: str) -> bool:
+        row = self.rows.get(task_id)
+        return row is not None and row.state_class in OPEN_CLASSES
 
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
@@ -190,6 +229,7 @@ class Plan:
             late_finish=self._late_finish(task_id) if state_class in OPEN_CLASSES else None,
             critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
+            held=self._held(task),
             **self._against_agreed(task_id, task.finish),
         )
 
@@ -221,6 +261,7 @@ class Plan:
             late_finish=None,
             critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
+            held=None,
             **self._against_agreed(task.id, sums.finish),
         )
 
@@ -257,6 +298,12 @@ class Plan:
     def _waits(self, task: Task) -> str:
         return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""
 
+    def _held(self, task: Task) -> str | None:
+        if task.held_by_id is None:
+            return task.held_reason
+        holder = self.tasks.get(task.held_by_id)
+        return holder.title if holder else "another task"
+
     def _late_days(self, finish: datetime | None, state_class: str) -> int:
         if finish is None or not is_late(finish, state_class, self.now):
             return 0
@@ -265,6 +312,10 @@ class Plan:
     def sums(self) -> Sums:
         """The sums over the whole project."""
         return total(self._sums[one] for one in self.outline.children.get(None, ()))
+
+    def awaited_by(self, task_id: str) -> list[Row]:
+        """The rows of the tasks that wait for one by a link."""
+        return [row for row in self.rows.values() if any(link.from_id == task_id for link in row.task.waits_for)]
 
     def leaves(self) -> list[Row]:
         """The rows of all tasks that have none under them."""

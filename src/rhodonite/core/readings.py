@@ -47,12 +47,12 @@ def project_reading(plan: Plan, names: dict[str, str]) -> str:
         day = say_day(worst.task.deadline.date(), today)
         how = "is past" if worst.task.deadline < plan.now else "is planned to finish after"
         sentences.append(f"**{worst.task.title}** {how} its deadline, {day}{more}.")
-    held = [row for row in plan.leaves() if row.task.held_reason and row.state_class in OPEN_CLASSES]
+    held = [row for row in plan.leaves() if row.task.is_held and row.state_class in OPEN_CLASSES]
     if held:
         one = held[0]
         since = _held_days(one, plan)
         more = f"; {count_of(len(held) - 1, 'more is', 'more are')} held too" if len(held) > 1 else ""
-        sentences.append(f"**{one.task.title}** has been held{since} by {one.task.held_reason}{more}.")
+        sentences.append(f"**{one.task.title}** has been held{since} by {one.held}{more}.")
     if sums.unowned:
         sentences.append(f"**{count_of(sums.unowned, 'task').capitalize()}** {'has' if sums.unowned == 1 else 'have'} no owner.")
     coming = [row for row in plan.leaves() if _due_soon(row, plan.now)]
@@ -139,11 +139,36 @@ def task_reading(plan: Plan, row: Row, names: dict[str, str]) -> str:
         sentences.append("It has **no dates** yet.")
     if row.breaks_deadline and task.deadline:
         sentences.append(f"Its deadline of **{say_day(task.deadline.date(), today)}** is broken.")
-    if task.held_reason and row.state_class in OPEN_CLASSES:
-        sentences.append(f"Held{_held_days(row, plan)} by **{task.held_reason}**.")
+    if task.is_held and row.state_class in OPEN_CLASSES:
+        sentences.append(f"Held{_held_days(row, plan)} by **{row.held}**.")
     if task.pushes:
         sentences.append(f"Its finish has been pushed {_times(task.pushes)}.")
+    if row.state_class in OPEN_CLASSES:
+        sentences += _neighbour_sentences(plan, row)
     return " ".join(sentences)
+
+
+def _neighbour_sentences(plan: Plan, row: Row) -> list[str]:
+    """What an open task waits for, what a delay of it would do, and what waits for it."""
+    said = []
+    before = [plan.rows[link.from_id] for link in row.task.waits_for if link.from_id in plan.rows]
+    if still := [one.task.title for one in before if one.state_class in OPEN_CLASSES]:
+        said.append(f"It waits for {_first_of(still)}.")
+    by_deadline = row.task.deadline and row.finish and plan.calendar.minutes_between(row.finish, row.task.deadline) == row.slack
+    if row.slack == 0:
+        tells = "its deadline is the end" if by_deadline else "each day of delay moves the finish"
+        said.append(f"It has **no slack**: {tells}.")
+    elif row.slack and not by_deadline:
+        said.append(f"It {slack_sentence(plan, row)}." if row.slack > 0 else f"It is {slack_sentence(plan, row)}.")
+    after = [one.task.title for one in plan.awaited_by(row.task.id) if one.state_class in OPEN_CLASSES]
+    if after:
+        said.append(f"{_first_of(after)} {'waits' if len(after) == 1 else 'wait'} for it.")
+    return said
+
+
+def _first_of(titles: list[str]) -> str:
+    more = f" and {len(titles) - 1} more" if len(titles) > 1 else ""
+    return f"**{titles[0]}**{more}"
 
 
 def why_sentence(plan: Plan, task_id: str, set_by: str | None = None) -> str:

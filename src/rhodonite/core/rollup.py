@@ -96,7 +96,7 @@ def leaf_sums(task: Task, state_class: str, now: datetime, day_minutes: int) -> 
     if is_open:
         sums.late = int(is_late(task.finish, state_class, now))
         sums.broken = int(breaks_deadline(task, task.finish, state_class, now))
-        sums.held = int(task.held_reason is not None)
+        sums.held = int(task.is_held)
         sums.unowned = int(task.owner_id is None)
         sums.strained = int(bool(sums.held) or should_have_begun(task, state_class, now))
     return sums

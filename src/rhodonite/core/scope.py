@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from datetime import date
 
+from .catalogue import ME, NOBODY, Catalogue
+from .conditions import Group, holding
 from .model import OPEN_CLASSES
 from .plan import Plan, Row
-
-NOBODY = "nobody"
-ME = "me"
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +21,7 @@ class Scope:
         text: words that must all stand in the title, or the code of a task.
         since, until: the task's dates touch this span of days.
         late, unowned, held: only such tasks.
+        where: further clauses, over any field.
     """
 
     kinds: tuple[str, ...] = ()
@@ -33,6 +34,7 @@ class Scope:
     late: bool = False
     unowned: bool = False
     held: bool = False
+    where: Group = field(default_factory=Group)
 
     @property
     def is_everything(self) -> bool:
@@ -52,8 +54,18 @@ class Selection:
     held: int
 
 
-def holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
-    """True where one task is within the scope. ``words`` is its text in lower case, split."""
+def within(scope: Scope, plan: Plan, me: str) -> Callable[[Row], bool]:
+    """A scope made ready to be asked of many rows. Raises RuleError where a clause names a field that is there no more."""
+    if scope.is_everything:
+        return lambda _: True
+    words = tuple(scope.text.lower().split())
+    if not scope.where.parts:
+        return lambda row: _holds(scope, row, me, words)
+    test = holding(scope.where, Catalogue(plan, {}), me)
+    return lambda row: _holds(scope, row, me, words) and test(row)
+
+
+def _holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
     task = row.task
     if scope.kinds and task.kind not in scope.kinds:
         return False
@@ -63,7 +75,7 @@ def holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
         return False
     if scope.classes and row.state_class not in scope.classes:
         return False
-    if (scope.late and not row.late_days) or (scope.held and not (task.held_reason and row.state_class in OPEN_CLASSES)):
+    if (scope.late and not row.late_days) or (scope.held and not (task.is_held and row.state_class in OPEN_CLASSES)):
         return False
     if scope.unowned and (task.owner_id is not None or row.state_class not in OPEN_CLASSES):
         return False
@@ -99,12 +111,11 @@ def select(plan: Plan, scope: Scope, me: str) -> Selection:
     Returns:
         ids of all tasks within the scope, summary tasks included where they are within it themselves.
     """
-    words = tuple(scope.text.lower().split())
+    test = within(scope, plan, me)
     ids: list[str] = []
     shown = total = late = unowned = held = 0
-    everything = scope.is_everything
     for task_id, row in plan.rows.items():
-        inside = everything or holds(scope, row, me, words)
+        inside = test(row)
         if inside:
             ids.append(task_id)
         if row.is_summary:
@@ -115,5 +126,5 @@ def select(plan: Plan, scope: Scope, me: str) -> Selection:
             is_open = row.state_class in OPEN_CLASSES
             late += row.late_days > 0
             unowned += is_open and row.task.owner_id is None
-            held += is_open and row.task.held_reason is not None
+            held += is_open and row.task.is_held
     return Selection(ids, shown, total, late, unowned, held)

@@ -10,13 +10,15 @@ from typing import Any
 from .calendars import WorkingCalendar, datetime_of, minute_of
 from .dates import say_day
 from .errors import RuleError
-from .model import CONSTRAINT_TYPES, KINDS, OPEN_CLASSES, PINS, PRIORITIES, Project, Task
+from .model import CONSTRAINT_TYPES, KINDS, OPEN_CLASSES, OWN, PINS, PRIORITIES, Project, Task
+from .own import check_required, kind_exists
 from .planning import hours_of
 
 LONGEST_TITLE = 500
+LONGEST_REASON = 300
 EDITABLE = frozenset(
     {
-        "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "priority", "start", "finish", "duration",
+        "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "held_by_id", "marks", "repeats", "priority", "start", "finish", "duration",
         "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for", "elapsed", "calendar_id",
     }
 )  # fmt: skip
@@ -70,7 +72,7 @@ def change(
         word = COMPUTED_ON_SUMMARY[touched[0]]
         raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
     fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED}
-    _check(task, fields)
+    _check(task, fields, project)
     kind = fields.get("kind", task.kind)
     if kind == "milestone" and is_summary:
         raise RuleError("A task with tasks under it cannot be a milestone. Move those out first.", "kind")
@@ -78,13 +80,31 @@ def change(
     if "deadline" in fields:
         fields["deadline"] = _closing(fields["deadline"], calendar)
     _follow_state(task, fields, project, now, percent_before_finish)
-    if "held_reason" in fields:
-        fields["held_reason"] = (fields["held_reason"] or "").strip() or None
-        fields["held_since"] = (task.held_since or now) if fields["held_reason"] else None
+    _follow_held(task, fields, now, calendar)
     same_hours = all(fields.get(name, getattr(task, name)) == getattr(task, name) for name in ("elapsed", "calendar_id"))
     if same_hours and is_push(task, fields, project):  # to work other hours is no push
         fields["pushes"] = task.pushes + 1
-    return {key: value for key, value in fields.items() if getattr(task, key) != value}
+    _check_own(task, fields, project)
+    return {key: value for key, value in fields.items() if task.value(key) != value}
+
+
+def _check_own(task: Task, fields: Fields, project: Project) -> None:
+    """What the project defines itself holds: its marks, the states of its kinds, the fields that a state requires."""
+    if not set(fields.get("marks", ())) <= {mark.id for mark in project.marks}:
+        raise RuleError("That mark is not in the project any more. Choose another.", "marks")
+    after = task.with_fields(
+        {name: value for name, value in fields.items() if name in {"kind", "state_id"} or name.startswith(OWN)}
+    )
+    kind = next((one for one in project.kinds if one.id == after.kind), None)
+    if kind and kind.states and after.state_id not in kind.states and {"kind", "state_id"} & fields.keys():
+        first = next((state for state in project.states if state.id in kind.states), None)
+        if "state_id" in fields or first is None:
+            raise RuleError(
+                f"Tasks of the kind {kind.name} do not pass through {project.state(after.state_id).name}.", "state_id"
+            )
+        fields["state_id"] = first.id  # a task that becomes of this kind begins at its beginning
+        after = after.with_fields({"state_id": first.id})
+    check_required(after, task.state_id, project)
 
 
 _DATE_FIELDS = ("start", "finish", "duration")
@@ -188,15 +208,15 @@ def _constrained(task: Task, wanted: Mapping[str, Any], milestone: bool, calenda
     return _constraint(kind, _opening(at, calendar) if on_start else _closing(at, calendar))
 
 
-def _check(task: Task, fields: Fields) -> None:
+def _check(task: Task, fields: Fields, project: Project) -> None:
     if "title" in fields:
         fields["title"] = " ".join(str(fields["title"]).split())
         if not fields["title"]:
             raise RuleError("A task needs a title. Type one, or delete the task.", "title")
         if len(fields["title"]) > LONGEST_TITLE:
             raise RuleError(f"A title has {LONGEST_TITLE} characters at most. Put the rest into the description.", "title")
-    if "kind" in fields and fields["kind"] not in KINDS:
-        raise RuleError(f"Choose a kind: {', '.join(KINDS)}.", "kind")
+    if "kind" in fields and not kind_exists(fields["kind"], project):
+        raise RuleError(f"Choose a kind: {', '.join([*KINDS, *(one.name for one in project.kinds)])}.", "kind")
     if fields.get("priority") is not None and fields["priority"] not in PRIORITIES:
         raise RuleError("Choose a priority: must, should, could or won't.", "priority")
     if "percent" in fields and not 0 <= int(fields["percent"]) <= 100:
@@ -306,7 +326,7 @@ def _follow_state(task: Task, fields: Fields, project: Project, now: datetime, p
     if after == "active" and task.actual_start is None:
         fields["actual_start"] = now
     if after == "finished" and before != "finished":
-        fields |= {"percent": 100, "actual_finish": now, "held_reason": None}
+        fields |= {"percent": 100, "actual_finish": now, "held_reason": None, "held_by_id": None}
         if task.actual_start is None:
             fields["actual_start"] = min(task.start or now, now)
     if before == "finished" and after != "finished":
@@ -314,6 +334,37 @@ def _follow_state(task: Task, fields: Fields, project: Project, now: datetime, p
         fields.setdefault("percent", percent_before if after != "queued" else 0)
         if after == "queued":
             fields["actual_start"] = None
+
+
+def _follow_held(task: Task, fields: Fields, now: datetime, calendar: WorkingCalendar) -> None:
+    """One thing holds a task at a time: a reason or another task. How long it was held is kept when that ends."""
+    if not {"held_reason", "held_by_id"} & fields.keys():
+        return
+    if fields.get("held_by_id") == task.id:
+        raise RuleError("A task cannot hold itself. Name another.", "held_by_id")
+    if "held_reason" in fields:
+        fields["held_reason"] = (fields["held_reason"] or "").strip()[:LONGEST_REASON] or None
+    if fields.get("held_by_id") is not None:
+        fields["held_reason"] = None
+    elif fields.get("held_reason") is not None:
+        fields["held_by_id"] = None
+    after = task.with_fields({name: fields[name] for name in ("held_reason", "held_by_id") if name in fields})
+    fields["held_since"] = (task.held_since or now) if after.is_held else None
+    if task.held_since is not None and not after.is_held:
+        fields["held_minutes"] = task.held_minutes + max(0, calendar.minutes_between(task.held_since, now))
+
+
+def released(tasks: Mapping[str, Task], changed: Mapping[str, Task], project: Project) -> list[str]:
+    """The tasks whose holder is finished, dropped or deleted by a change, so that nothing holds them any more.
+
+    Args:
+        tasks: all of the project, with what was changed.
+        changed: what was changed, as it is now.
+    """
+    done = {
+        one for one, task in changed.items() if task.deleted_at or project.state(task.state_id).state_class not in OPEN_CLASSES
+    }
+    return [task.id for task in tasks.values() if task.held_by_id in done] if done else []
 
 
 def _class_for_percent(percent: int | None, before: str) -> str | None:

@@ -109,10 +109,11 @@ def entries_of_changes(cur: Cursor, ids: Collection[str], limit: int = 5000) -> 
     return fetch_all(cur, sql, (*ids, limit))
 
 
-def history_of(cur: Cursor, subject_id: str, limit: int) -> list[tuple[Any, ...]]:
-    """What was changed on one subject, the newest first: (change, person, at, field, old, new)."""
-    sql = "SELECT change_id, person_id, at, field, old, new FROM journal WHERE subject_id = %s ORDER BY id DESC LIMIT %s"
-    return fetch_all(cur, sql, (subject_id, limit))
+def history_of(cur: Cursor, subjects: Collection[str], limit: int) -> list[tuple[Any, ...]]:
+    """What was changed on some subjects, the newest first: (change, person, at, subject, field, old, new)."""
+    sql = f"""SELECT change_id, person_id, at, subject, field, old, new FROM journal
+      WHERE subject_id IN ({places(len(subjects))}) ORDER BY id DESC LIMIT %s"""
+    return fetch_all(cur, sql, (*subjects, limit))
 
 
 def field_history(cur: Cursor, project_id: str, field: str) -> list[tuple[Any, ...]]:

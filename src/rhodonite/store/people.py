@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
 from pymysql.cursors import Cursor
 
 from ..core.model import Person
-from .database import fetch_all, fetch_one
+from .database import fetch_all, fetch_one, places
 
 _COLUMNS = "p.id, p.name, p.email, p.role, p.title, p.colour, p.active, p.password_hash IS NOT NULL"
 
@@ -56,6 +57,14 @@ def preferences(cur: Cursor, person_id: str) -> dict[str, Any]:
     """What a person has set for themselves, as it is kept."""
     row = fetch_one(cur, "SELECT preferences FROM people WHERE id = %s", (person_id,))
     return json.loads(row[0]) if row and row[0] else {}
+
+
+def preferences_of(cur: Cursor, ids: Collection[str]) -> dict[str, dict[str, Any]]:
+    """What several people have set for themselves."""
+    if not ids:
+        return {}
+    rows = fetch_all(cur, f"SELECT id, preferences FROM people WHERE id IN ({places(len(ids))})", tuple(ids))
+    return {one: json.loads(kept) for one, kept in rows if kept}
 
 
 def set_preferences(cur: Cursor, person_id: str, values: dict[str, Any]) -> None:

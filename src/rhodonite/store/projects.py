@@ -206,7 +206,7 @@ def totals(cur: Cursor, project_ids: Collection[str], now: datetime) -> dict[str
           SUM(s.state_class IN ('queued', 'active') AND t.deadline IS NOT NULL
               AND (t.deadline < %s OR COALESCE(t.finish > t.deadline, 0))),
           SUM(s.state_class IN ('queued', 'active') AND t.owner_id IS NULL),
-          SUM(s.state_class IN ('queued', 'active') AND t.held_reason IS NOT NULL),
+          SUM(s.state_class IN ('queued', 'active') AND (t.held_reason IS NOT NULL OR t.held_by_id IS NOT NULL)),
           SUM(t.kind <> 'milestone' AND COALESCE(t.duration, 0) = 0),
           SUM(IF(t.kind <> 'milestone' AND COALESCE(t.duration, 0) = 0, t.percent, 0))
         FROM tasks t JOIN states s ON s.id = t.state_id

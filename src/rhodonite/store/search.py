@@ -17,34 +17,49 @@ def words_query(text: str) -> str:
     return " ".join(f"+{word}*" for word in words if len(word) > 2) or " ".join(f"+{word}*" for word in words)
 
 
+_FOUND = "t.id, t.project_id, t.number, t.title, t.state_id, t.owner_id, t.percent, t.finish"
+
+
 def find_tasks(cur: Cursor, text: str, project_ids: Collection[str], limit: int) -> list[tuple[Any, ...]]:
-    """Living tasks whose title or description has every word, the best first.
+    """Living tasks that have every word in their title, or else in one of the texts that hang on them, the best first.
 
     Args:
         project_ids: those that the person may see.
 
     Returns:
-        (id, project_id, number, title, state_id, owner_id, percent, finish, score)
+        (id, project_id, number, title, state_id, owner_id, percent, finish, source, words): where it was found, and the
+        text there; both None for the title.
     """
-    if not project_ids or not words_query(text):
-        return []
     query = words_query(text)
+    if not project_ids or not query:
+        return []
     # A title that begins with the text comes first, then by the index's own score.
-    sql = f"""SELECT t.id, t.project_id, t.number, t.title, t.state_id, t.owner_id, t.percent, t.finish,
-        MATCH (t.title, t.description) AGAINST (%s IN BOOLEAN MODE)
-          + IF(t.title LIKE %s, 100, 0) + IF(t.title LIKE %s, 10, 0) AS score
-      FROM tasks t WHERE MATCH (t.title, t.description) AGAINST (%s IN BOOLEAN MODE)
+    by_title = f"""SELECT {_FOUND}, NULL, NULL FROM tasks t WHERE MATCH (t.title) AGAINST (%s IN BOOLEAN MODE)
         AND t.deleted_at IS NULL AND t.project_id IN ({places(len(project_ids))})
-      ORDER BY score DESC, t.number LIMIT %s"""
+      ORDER BY MATCH (t.title) AGAINST (%s IN BOOLEAN MODE) + IF(t.title LIKE %s, 100, 0) + IF(t.title LIKE %s, 10, 0) DESC,
+        t.number LIMIT %s"""
     like = text.strip().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    return fetch_all(cur, sql, (query, f"{like}%", f"%{like}%", query, *project_ids, limit))
+    found = fetch_all(cur, by_title, (query, *project_ids, query, f"{like}%", f"%{like}%", limit))
+    if len(found) < limit:
+        known = {row[0] for row in found}
+        found += [row for row in _by_words(cur, query, project_ids, limit) if row[0] not in known][: limit - len(found)]
+    return found
+
+
+def _by_words(cur: Cursor, query: str, project_ids: Collection[str], limit: int) -> list[tuple[Any, ...]]:
+    sql = f"""SELECT {_FOUND}, w.source, w.words FROM (
+        SELECT task_id, source, words, MATCH (words) AGAINST (%s IN BOOLEAN MODE) AS score FROM task_words
+        WHERE MATCH (words) AGAINST (%s IN BOOLEAN MODE) AND project_id IN ({places(len(project_ids))})
+        ORDER BY score DESC LIMIT %s) w
+      JOIN tasks t ON t.id = w.task_id AND t.deleted_at IS NULL ORDER BY w.score DESC, t.number"""
+    rows = fetch_all(cur, sql, (query, query, *project_ids, limit * 4))
+    return list({row[0]: row for row in reversed(rows)}.values())[::-1]
 
 
 def find_task_by_number(cur: Cursor, project_id: str, number: int) -> list[tuple[Any, ...]]:
     """The living task with a number, in the form of ``find_tasks``."""
     return fetch_all(
         cur,
-        "SELECT id, project_id, number, title, state_id, owner_id, percent, finish, 1000 FROM tasks"
-        " WHERE project_id = %s AND number = %s AND deleted_at IS NULL",
+        f"SELECT {_FOUND}, NULL, NULL FROM tasks t WHERE project_id = %s AND number = %s AND deleted_at IS NULL",
         (project_id, number),
     )

@@ -15,20 +15,42 @@ from .database import fetch_all, fetch_one, places
 
 COLUMNS = (
     "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
-    "held_reason", "held_since", "priority", "start", "finish", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline", "effort", "percent",
-    "actual_start", "actual_finish", "state_since", "pushes", "deleted_at", "revision",
+    "held_reason", "held_since", "held_by_id", "held_minutes", "priority", "start", "finish", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline", "effort", "percent",
+    "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "comments", "files", "checks", "checks_done", "deleted_at", "revision",
 )  # fmt: skip
-_SELECT = "SELECT " + ", ".join(f"t.{name}" for name in COLUMNS) + " FROM tasks t"
-_WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} | {"description"}
+_SELECT = (
+    "SELECT "
+    + ", ".join(f"t.{name}" for name in COLUMNS)
+    + (", c.at FROM tasks t LEFT JOIN changes c ON c.project_id = t.project_id AND c.revision = t.revision")
+)
+_COUNTED = {"comments", "files", "checks", "checks_done"}
+_WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} - _COUNTED | {"description"}
 
 
 def _tasks(rows: list[tuple[Any, ...]], helpers: dict[str, list[str]], links: dict[str, list[Link]]) -> list[Task]:
-    # helpers and links follow the columns; the database knows no booleans
-    flag = COLUMNS.index("elapsed")
+    # helpers and links follow the columns; the database knows no booleans, and gives JSON as text
+    flag, marks, own = (COLUMNS.index(name) for name in ("elapsed", "marks", "own"))
     return [
-        Task(*(*row[:flag], bool(row[flag]), *row[flag + 1 :], tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ()))))
+        Task(
+            *(
+                *row[:flag],
+                bool(row[flag]),
+                *row[flag + 1 : marks],
+                () if row[marks] == "[]" else tuple(json.loads(row[marks])),
+                {} if row[own] == "{}" else json.loads(row[own]),
+                json.loads(row[own + 1]) if row[own + 1] else None,
+                *row[own + 2 :],
+                tuple(helpers.get(row[0], ())),
+                tuple(links.get(row[0], ())),
+            )
+        )
         for row in rows
     ]
+
+
+def _column(name: str, value: Any) -> Any:
+    """A value as its column keeps it."""
+    return json.dumps(value, ensure_ascii=False) if name in {"marks", "own", "repeats"} and value is not None else value
 
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
@@ -109,6 +131,12 @@ def description(cur: Cursor, task_id: str) -> str:
     return row[0] if row else ""
 
 
+def projects_with_repeats(cur: Cursor) -> list[str]:
+    """The projects in which tasks repeat."""
+    rows = fetch_all(cur, "SELECT DISTINCT project_id FROM tasks WHERE repeats IS NOT NULL AND deleted_at IS NULL")
+    return [row[0] for row in rows]
+
+
 def project_of(cur: Cursor, task_id: str) -> str | None:
     """The project that a task belongs to."""
     row = fetch_one(cur, "SELECT project_id FROM tasks WHERE id = %s", (task_id,))
@@ -121,7 +149,7 @@ def insert_tasks(cur: Cursor, tasks: Iterable[Task], descriptions: dict[str, str
     names = [*COLUMNS, "description", "created_at"]
     cur.executemany(
         f"INSERT INTO tasks ({', '.join(names)}) VALUES ({places(len(names))})",
-        [(*(getattr(task, name) for name in COLUMNS), descriptions.get(task.id, ""), at) for task in tasks],
+        [(*(_column(name, getattr(task, name)) for name in COLUMNS), descriptions.get(task.id, ""), at) for task in tasks],
     )
     for task in tasks:
         if task.helpers:
@@ -136,7 +164,8 @@ def update_task(cur: Cursor, task_id: str, fields: dict[str, Any], revision: int
     columns = {name: value for name, value in fields.items() if name not in {"helpers", "waits_for"}}
     assert columns.keys() <= _WRITABLE
     sets = "".join(f"{name} = %s, " for name in columns)
-    cur.execute(f"UPDATE tasks SET {sets}revision = %s WHERE id = %s", (*columns.values(), revision, task_id))
+    values = [_column(name, value) for name, value in columns.items()]
+    cur.execute(f"UPDATE tasks SET {sets}revision = %s WHERE id = %s", (*values, revision, task_id))
     if "helpers" in fields:
         write_helpers(cur, task_id, fields["helpers"])
     if "waits_for" in fields:
@@ -153,7 +182,7 @@ def update_tasks(cur: Cursor, changes: Mapping[str, Mapping[str, Any]], revision
     for task_id, fields in changes.items():
         columns = {name: value for name, value in fields.items() if name not in {"helpers", "waits_for"}}
         assert columns.keys() <= _WRITABLE
-        plain = {name: str(value) if isinstance(value, datetime) else value for name, value in columns.items()}
+        plain = {name: str(value) if isinstance(value, datetime) else _column(name, value) for name, value in columns.items()}
         alike[tuple(sorted(columns))].append({"id": task_id, **plain})
         if "helpers" in fields:
             write_helpers(cur, task_id, fields["helpers"])
@@ -181,7 +210,9 @@ _MOMENTS = (
     "state_since",
     "deleted_at",
 )
-_JSON_TYPES = dict.fromkeys(_MOMENTS, "DATETIME") | dict.fromkeys(("duration", "effort", "percent", "pushes", "elapsed"), "INT")
+_JSON_TYPES = dict.fromkeys(_MOMENTS, "DATETIME") | dict.fromkeys(
+    ("duration", "effort", "percent", "pushes", "elapsed", "held_minutes"), "INT"
+)
 
 
 def move_tasks(cur: Cursor, moves: Mapping[str, Mapping[str, Any]], revision: int) -> None:
