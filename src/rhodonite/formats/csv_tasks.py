@@ -14,7 +14,8 @@ from ..core.dates import read_moment
 from ..core.durations import read_duration, read_length
 from ..core.errors import RuleError
 from ..core.links import read_links
-from ..core.model import CONSTRAINT_WORDS, KINDS, Link, Person, State, Task
+from ..core.model import CONSTRAINT_WORDS, KINDS, OWN, Link, Person, State, Task
+from ..core.own import OwnField, read_value
 from ..core.phrases import find_person
 
 MOST_ROWS = 20_000
@@ -130,13 +131,20 @@ def _outside_quotes(line: str, sign: str) -> int:
     return re.sub(r'"[^"]*"', "", line).count(sign)
 
 
-def match_columns(heads: Sequence[str]) -> list[str | None]:
-    """For each head the field that it names, each field once; None for a column that is left out."""
+def match_columns(heads: Sequence[str], own: Sequence[OwnField] = ()) -> list[str | None]:
+    """For each head the field that it names, each field once; None for a column that is left out.
+
+    Args:
+        own: the project's own fields, which are named before those that every project has.
+    """
+    by_name = {one.name.casefold(): one.key for one in own if one.type not in {"computed", "tasks"}}
     taken: set[str] = set()
     matched: list[str | None] = []
     for head in heads:
         word = " ".join(re.sub(r"[_\-]+", " ", head.lower()).split())
-        name = next((f for f, words in _WORDS.items() if word in words and f not in taken), None)
+        name = by_name.get(head.strip().casefold())
+        if name is None or name in taken:
+            name = next((f for f, words in _WORDS.items() if word in words and f not in taken), None)
         if name:
             taken.add(name)
         matched.append(name)
@@ -145,12 +153,13 @@ def match_columns(heads: Sequence[str]) -> list[str | None]:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What rows are read against: people, workflow, today, and working minutes of a usual day."""
+    """What rows are read against: people, workflow, today, working minutes of a usual day, and the project's own fields."""
 
     people: Sequence[Person]
     states: Sequence[State]
     today: date
     day_minutes: int
+    own: Sequence[OwnField] = ()
 
 
 def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -> tuple[list[ReadTask], list[Problem]]:
@@ -167,7 +176,8 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
         raise RuleError("Choose which column is the title.", "matching")
     if len(chosen) != len(set(chosen)):
         twice = next(name for name in chosen if chosen.count(name) > 1)
-        raise RuleError(f"Two columns are matched to {FIELDS[twice].lower()}. Leave one of them out.", "matching")
+        called = next((one.name for one in against.own if one.key == twice), FIELDS.get(twice, twice)).lower()
+        raise RuleError(f"Two columns are matched to {called}. Leave one of them out.", "matching")
     month_first = _month_comes_first(table, matching)
     problems: list[Problem] = []
     tasks: list[ReadTask] = []
@@ -183,7 +193,10 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
         task.description = values.pop("description", "")
         for name, text in values.items():
             try:
-                _READERS[name](task, text, against, month_first)
+                if name.startswith(OWN):
+                    _read_own(task, name, text, against)
+                else:
+                    _READERS[name](task, text, against, month_first)
             except RuleError as error:
                 problems.append(Problem(line, _head(table, matching, name), error.sentence))
         if "constraint_type" in task.fields and "duration" in task.fields:
@@ -194,6 +207,17 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
         _link(tasks, waits, table, matching, against, problems)
     _nest(tasks, links, table, matching, problems)
     return tasks, sorted(problems, key=lambda problem: problem.line)
+
+
+def _read_own(task: ReadTask, name: str, text: str, against: Reading) -> None:
+    one = next(each for each in against.own if each.key == name)
+    if one.type == "person":
+        person = next((each for each in against.people if text.casefold() in {each.name.casefold(), each.email.casefold()}), None)
+        if person is None:
+            raise RuleError(f"Nobody is called {text}.")
+        task.fields[name] = person.id
+    else:
+        task.fields[name] = read_value(one, text, against.today)
 
 
 def _head(table: Table, matching: Sequence[str | None], name: str) -> str:

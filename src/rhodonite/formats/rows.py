@@ -6,7 +6,9 @@ from typing import Any
 
 import orjson
 
+from ..core.model import Task
 from ..core.plan import Row
+from ..core.repeats import say_rule
 
 
 def row_values(row: Row) -> dict[str, Any]:
@@ -27,6 +29,9 @@ def row_values(row: Row) -> dict[str, Any]:
         "board_place": task.board_place,
         "held_reason": task.held_reason,
         "held_since": task.held_since,
+        "held_by_id": task.held_by_id,
+        "held": row.held,
+        "held_minutes": task.held_minutes,
         "priority": task.priority,
         "start": row.start,
         "finish": row.finish,
@@ -38,6 +43,8 @@ def row_values(row: Row) -> dict[str, Any]:
         "constraint_at": task.constraint_at,
         "waits_for": [{"from_id": w.from_id, "type": w.type, "lag": w.lag, "elapsed": w.elapsed} for w in task.waits_for],
         "waits": row.waits,
+        "waits_open": row.waits_open,
+        "awaited": row.awaited,
         "slack": row.slack,
         "late_finish": row.late_finish,
         "critical": row.critical,
@@ -50,6 +57,13 @@ def row_values(row: Row) -> dict[str, Any]:
         "actual_start": task.actual_start,
         "actual_finish": task.actual_finish,
         "pushes": task.pushes,
+        "marks": task.marks,
+        "own": task.own,
+        "repeats": repeat_words(task),
+        "comments": task.comments,
+        "files": task.files,
+        "checks": task.checks,
+        "checks_done": task.checks_done,
         "is_summary": row.is_summary,
         "health": row.health,
         "late_days": row.late_days,
@@ -59,6 +73,16 @@ def row_values(row: Row) -> dict[str, Any]:
         "finished_below": row.finished_below,
         "revision": task.revision,
     }
+
+
+def repeat_words(task: Task) -> dict[str, Any] | None:
+    """How a task repeats, with the rule in words."""
+    if not task.repeats or (task.start is None and task.finish is None):
+        return None
+    at = task.start or task.finish
+    assert at is not None
+    kept = {name: task.repeats[name] for name in ("mode", "ahead", "off_holidays")}
+    return {"words": say_rule(task.repeats["rule"], at.date()), **kept}
 
 
 def row_json(row: Row) -> bytes:

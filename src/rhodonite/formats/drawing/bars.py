@@ -67,11 +67,11 @@ def _plain(row: Row, place: Place, y: float, h: float) -> Iterator[Mark]:
     yield Rect(place.left, top, wide, tall, fill=fill, stroke=tone, line=1.3 if row.critical else 0.7)
     if row.percent:
         yield Rect(place.left, top, wide * row.percent / 100, tall, fill=tone)
-    if row.task.held_reason:
+    if row.held:
         middle = (place.left + place.right) / 2
         for x in (middle - 1.6, middle + 1.6):
             yield Path(((x, y + h * 0.2), (x, y + h * 0.8)), stroke=EMBER, line=1.3)
-        yield Text(place.right + 5, y + h * 0.66, f"held: {row.task.held_reason}", h * 0.48, EMBER)
+        yield Text(place.right + 5, y + h * 0.66, f"held: {row.held}", h * 0.48, EMBER)
     if row.task.constraint_type in PINS:
         yield from pin(place.right if row.task.constraint_type == "must_finish" else place.left, y, h)
 
@@ -124,7 +124,7 @@ def _words_after(row: Row, h: float) -> float:
     """How much room the words behind a bar take, so that its slack begins after them."""
     if row.task.kind == "milestone":
         return h * 0.5 + width_of(row.task.title, h * 0.48, True) + 2
-    return 7 + width_of(f"held: {row.task.held_reason}", h * 0.48) if row.task.held_reason else 0.0
+    return 7 + width_of(f"held: {row.held}", h * 0.48) if row.held else 0.0
 
 
 def _agreed(row: Row, axis: TimeAxis, y: float, h: float) -> Iterator[Mark]:
