@@ -10,7 +10,6 @@ from fastapi import APIRouter, File, Form, UploadFile
 from pydantic import BaseModel, Field
 
 from ..core.errors import RuleError
-from ..formats.csv_tasks import FIELDS
 from ..services import find, transfer
 from ..services.context import new_id
 from .use import Using, needs
@@ -30,6 +29,8 @@ class FoundTaskOut(BaseModel):
     owner_id: str | None
     percent: int
     finish: datetime | None
+    source: str | None = Field(description="Where it was found, unless in the title: description, comment, file or field")
+    excerpt: str | None
 
 
 class FoundProject(BaseModel):
@@ -123,9 +124,9 @@ class ImportedOut(BaseModel):
 
 
 @router.get("/find", openapi_extra=needs("person"))
-def find_text(text: str, use: Using) -> FoundOut:
-    """Find tasks, projects and people."""
-    found = use.read(find.find, text)
+def find_text(text: str, use: Using, code: str | None = None) -> FoundOut:
+    """Find tasks, projects and people; with ``code`` in that project alone."""
+    found = use.read(find.find, text, code)
     return FoundOut(
         tasks=[FoundTaskOut(**{name: getattr(t, name) for name in FoundTaskOut.model_fields}) for t in found.tasks],
         projects=[FoundProject(code=p.code, name=p.name) for p in found.projects],
@@ -178,7 +179,7 @@ def preview_csv(
     """Read a CSV file without writing anything. ``matching`` is a JSON list of fields, one a column."""
     preview = use.read(transfer.preview_csv, code, _read_upload(file), _read_matching(matching))
     return PreviewOut(
-        fields=FIELDS,
+        fields=use.read(transfer.fields_of_csv, code),
         heads=preview.heads,
         matching=preview.matching,
         first_rows=preview.first_rows,

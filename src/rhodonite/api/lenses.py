@@ -9,13 +9,16 @@ from fastapi import APIRouter, Depends, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
+from ..core.conditions import read_group
 from ..core.health import PROJECT_RULE
 from ..core.horizon import Horizon
 from ..core.model import Health
+from ..core.notices import Following
 from ..core.plan import Row
 from ..core.scope import Scope
 from ..formats.rows import row_values
 from ..services import desk, lenses, transfer
+from .parts import ChecklistOut, CommentOut, FileOut, FollowerOut, RelatedOut, hanging_out
 from .tasks import TaskRow
 from .use import Using, needs
 
@@ -124,6 +127,28 @@ class HappeningOut(BaseModel):
     undone: bool
 
 
+class NeighbourOut(BaseModel):
+    """A task at the other end of a link."""
+
+    id: str
+    number: int
+    title: str
+    state_class: str
+    percent: int
+    finish: datetime | None
+
+
+def _neighbour(row: Row) -> NeighbourOut:
+    return NeighbourOut(
+        id=row.task.id,
+        number=row.task.number,
+        title=row.task.title,
+        state_class=row.state_class,
+        percent=row.percent,
+        finish=row.finish,
+    )
+
+
 class TaskOut(BaseModel):
     """One task in full."""
 
@@ -135,6 +160,15 @@ class TaskOut(BaseModel):
     reading: str
     history: list[HappeningOut]
     created_by: str | None
+    comments: list[CommentOut]
+    files: list[FileOut]
+    checklists: list[ChecklistOut]
+    relations: list[RelatedOut]
+    followers: list[FollowerOut]
+    waits_for: list[NeighbourOut]
+    awaited_by: list[NeighbourOut]
+    computed: dict[str, str] = Field(description="Of the project's computed fields, by id, in words")
+    following: Following | None = Field(description="What one said of following it oneself")
 
 
 class DeskItemOut(BaseModel):
@@ -165,9 +199,13 @@ def get_scope(
     late: bool = False,
     unowned: bool = False,
     held: bool = False,
+    where: Annotated[
+        str, Query(description='Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]}')
+    ] = "",
 ) -> Scope:
     """Read a scope sentence from the query."""
-    return Scope(tuple(kind), tuple(owner), tuple(state), tuple(state_class), text[:200], since, until, late, unowned, held)
+    lists = tuple(kind), tuple(owner), tuple(state), tuple(state_class)
+    return Scope(*lists, text[:200], since, until, late, unowned, held, read_group(where))
 
 
 Scoped = Annotated[Scope, Depends(get_scope)]
@@ -296,6 +334,10 @@ def read_task(task_id: str, use: Using) -> TaskOut:
         reading=detail.reading,
         history=[_happening(use, one) for one in detail.history],
         created_by=detail.created_by,
+        waits_for=[_neighbour(row) for row in detail.waits_for],
+        awaited_by=[_neighbour(row) for row in detail.awaited_by],
+        computed=detail.computed,
+        **hanging_out(use.actor, detail.hanging),
     )
 
 

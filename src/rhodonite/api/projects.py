@@ -11,8 +11,10 @@ from pydantic import BaseModel, Field
 
 from ..core.health import PROJECT_RULE
 from ..core.model import Health, StateClass
+from ..core.own import OwnField, OwnKind, ProjectMark
 from ..services import calendars, projects
 from ..services.context import new_id
+from .definitions import FieldOut, KindOut, MarkOut, field_out, kind_out, mark_out
 from .use import Using, needs
 
 router = APIRouter(tags=["projects"])
@@ -76,6 +78,9 @@ class ProjectOut(BaseModel):
     calendar: CalendarModel
     day_minutes: int = Field(description="Working minutes of a usual day")
     calendars: list[NamedCalendar] = Field(description="Those that tasks may have beside the project's own")
+    fields: list[FieldOut] = Field(description="Of its own")
+    kinds: list[KindOut] = Field(description="Of its own, beside those that every project has")
+    marks: list[MarkOut]
 
 
 class ProjectLineOut(BaseModel):
@@ -179,6 +184,9 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
             NamedCalendar.model_validate({"id": one, "name": name, "week": week, "exceptions": exceptions})
             for one, name, week, exceptions in detail.others
         ],
+        fields=[field_out(one) for one in detail.defined if isinstance(one, OwnField)],
+        kinds=[kind_out(one) for one in detail.defined if isinstance(one, OwnKind)],
+        marks=[mark_out(one) for one in detail.defined if isinstance(one, ProjectMark)],
     )
 
 

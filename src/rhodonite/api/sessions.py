@@ -57,6 +57,10 @@ class PreferencesEdit(BaseModel):
 
     ripple_days: float | None = Field(None, description="Working days that others may move before a ripple is shown")
     longest_days: float | None = Field(None, description="Working days beyond which a task is called long")
+    digest_hour: float | None = Field(None, description="Hour of the day at which the daily digest of notices goes out")
+    mail: dict[str, str] | None = Field(
+        None, description="By kind of notice whether it goes out by mail: none, daily or at_once; kinds left out stay"
+    )
 
 
 class PreferencesOut(BaseModel):
@@ -64,6 +68,8 @@ class PreferencesOut(BaseModel):
 
     ripple_days: float
     longest_days: float
+    digest_hour: float
+    mail: dict[str, str]
 
 
 class SignIn(BaseModel):

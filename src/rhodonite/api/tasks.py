@@ -11,7 +11,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ..core.errors import RuleError
-from ..core.model import ConstraintType, Health, Kind, LinkType, Priority, StateClass
+from ..core.model import ConstraintType, Health, LinkType, Priority, StateClass
 from ..formats.rows import json_array
 from ..services import many, outline, tasks, undo
 from ..services.context import new_id
@@ -30,6 +30,15 @@ class LinkOut(BaseModel):
     elapsed: bool = Field(False, description="True where the lag runs through nights and holidays")
 
 
+class RepeatOut(BaseModel):
+    """How a task repeats."""
+
+    words: str = Field(examples=["every second Tuesday"])
+    mode: Literal["ahead", "finished"] = Field(description="The next ones are made ahead, or when the last is finished")
+    ahead: int
+    off_holidays: bool = Field(description="True where a day that is not worked stands for the next one that is")
+
+
 class TaskRow(BaseModel):
     """A task as lenses receive it. For a summary task, dates, percent and state are computed from those under it."""
 
@@ -37,7 +46,7 @@ class TaskRow(BaseModel):
     number: int
     parent_id: str | None
     place: str = Field(description="Order among siblings: compare as text")
-    kind: Kind
+    kind: str = Field(description="A kind that every project has, or the id of one of its own")
     title: str
     owner_id: str | None
     helpers: list[str]
@@ -47,6 +56,9 @@ class TaskRow(BaseModel):
     board_place: str = Field(description="Order within a column of the board: compare as text")
     held_reason: str | None
     held_since: datetime | None
+    held_by_id: str | None = Field(description="The task that holds it, until that is finished")
+    held: str | None = Field(description="What holds it, in words: the reason, or the title of the task")
+    held_minutes: int = Field(description="Working minutes that it was held before")
     priority: Priority | None
     start: datetime | None
     finish: datetime | None
@@ -58,6 +70,8 @@ class TaskRow(BaseModel):
     constraint_at: datetime | None
     waits_for: list[LinkOut]
     waits: str = Field(description="What it waits for, as it is typed: 12 + 2 d, start with 15")
+    waits_open: int = Field(description="How many unfinished tasks it waits for by a link")
+    awaited: int = Field(description="How many unfinished tasks wait for it")
     slack: int | None = Field(description="Total slack in working minutes; less than nothing where a date cannot be met")
     late_finish: datetime | None = Field(description="How late it may finish, where it has slack and is not finished")
     critical: bool = Field(description="Open work without slack: a delay moves the finish of the project")
@@ -70,6 +84,13 @@ class TaskRow(BaseModel):
     actual_start: datetime | None
     actual_finish: datetime | None
     pushes: int
+    marks: list[str] = Field(description="Ids of the project's marks that are on it")
+    own: dict[str, Any] = Field(description="Values of the project's own fields, by the field's id")
+    repeats: RepeatOut | None
+    comments: int
+    files: int
+    checks: int = Field(description="How many things to tick its checklists have")
+    checks_done: int
     is_summary: bool
     health: Health
     late_days: int = Field(description="Working days since the planned finish, where it is past")

@@ -98,7 +98,12 @@ def get_use(
         raise NotSignedIn
     in_draft = rhodonite_draft or draft
     actor = Actor(
-        person, clock, str(rhodonite_change or new_id()), read_consent(rhodonite_ripple), str(in_draft) if in_draft else None
+        person,
+        clock,
+        str(rhodonite_change or new_id()),
+        read_consent(rhodonite_ripple),
+        str(in_draft) if in_draft else None,
+        base_url(request),
     )
     return Use(database, actor, token)
 

@@ -15,9 +15,31 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from .. import __version__
-from ..api import calendars, drafts, exchange, find, lenses, live, people, planning, printing, projects, ripples, sessions, tasks
+from ..api import (
+    calendars,
+    copying,
+    definitions,
+    drafts,
+    exchange,
+    find,
+    lenses,
+    live,
+    notices,
+    parts,
+    people,
+    planning,
+    printing,
+    projects,
+    repeats,
+    ripples,
+    sessions,
+    similar,
+    tasks,
+    views,
+)
 from ..api.problems import add_problem_handlers, problem
 from ..api.use import needs
+from ..standins.text_help import RemoteTextHelp, StandInTextHelp
 from ..store.database import Database, fetch_one
 from ..store.people import last_beat
 from .live import LiveHub
@@ -48,7 +70,8 @@ class SecurityHeaders:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         async def add(message: Message) -> None:
             if message["type"] == "http.response.start":
-                message["headers"] = [*message["headers"], *_HEADERS]
+                own = {name.lower() for name, _ in message["headers"]}  # a file says itself what it may do
+                message["headers"] = [*message["headers"], *(one for one in _HEADERS if one[0] not in own)]
             await send(message)
 
         await self.app(scope, receive, add if scope["type"] == "http" else send)
@@ -119,11 +142,14 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
     )
     app.state.settings, app.state.database, app.state.clock = settings, pool, settings.clock()
     app.state.live = LiveHub(pool)
+    app.state.text_help = RemoteTextHelp(settings.text_help_url) if settings.text_help_url else StandInTextHelp()
     add_problem_handlers(app)
     ripples.add_handler(app)
     for module in (
         sessions,
         people,
+        notices,
+        parts,
         projects,
         tasks,
         ripples,
@@ -135,6 +161,11 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         lenses,
         find,
         live,
+        views,
+        definitions,
+        similar,
+        copying,
+        repeats,
     ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")

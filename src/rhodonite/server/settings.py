@@ -36,7 +36,11 @@ class Settings(BaseSettings):
     base_url: str = Field(
         "", description="Address that people open, for links in mail and the check of a request's origin. Empty: as requested."
     )
+    file_limit_mb: int = Field(25, description="Megabytes that an attachment may have.", ge=1, le=1000)
     secure_cookies: bool = Field(False, description="Send cookies over HTTPS only. Set it when a proxy serves HTTPS.")
+    text_help_url: str = Field(
+        "", description="Address of a service that helps with texts. Empty: the local stand-in, which needs no network."
+    )
     log_level: str = Field("info", description="`debug`, `info`, `warning` or `error`.")
 
     @field_validator("timezone")

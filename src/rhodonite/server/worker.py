@@ -9,8 +9,11 @@ from datetime import UTC, datetime, timedelta
 import structlog
 from pymysql.cursors import Cursor
 
+from ..services.notices import send_digests
+from ..services.repeats import keep_ahead
 from ..store.database import Database
 from ..store.people import beat
+from ..store.tasks import projects_with_repeats
 from .settings import Settings
 
 BEAT_EVERY = 5.0
@@ -36,8 +39,11 @@ def main() -> None:
     while not stop.is_set():
         try:
             database.write(beat, "worker", datetime.now(UTC).replace(tzinfo=None))
+            database.write(send_digests, clock, settings.base_url)
             if beats % int(SWEEP_EVERY / BEAT_EVERY) == 0:
                 database.write(sweep, clock.utc())
+                for project_id in database.read(projects_with_repeats):
+                    database.write(keep_ahead, clock, project_id)
         except Exception as error:  # the database may be away for a while: go on asking
             log.warning("the worker waits for the database", error=str(error))
         beats += 1

@@ -5,11 +5,12 @@ from __future__ import annotations
 import secrets
 import time
 import uuid
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
-from typing import Any, Literal
+from functools import wraps
+from typing import Any, Literal, ParamSpec
 from zoneinfo import ZoneInfo
 
 from pymysql.cursors import Cursor
@@ -20,6 +21,8 @@ from ..core.model import Person, Project, Task
 from ..store import journal as journal_rows
 from ..store import projects as project_rows
 from ..store.database import to_json
+
+Args = ParamSpec("Args")
 
 
 class Clock:
@@ -90,6 +93,11 @@ def new_id() -> str:
     return str(uuid.UUID(int=value))
 
 
+def pair_of(change_id: str) -> str:
+    """The id of the change in the other project, where one use of the program changes two."""
+    return str(uuid.uuid5(uuid.UUID(change_id), "the other project"))
+
+
 @dataclass(frozen=True, slots=True)
 class Consent:
     """How a change that moves other tasks is to be taken: see ``services.ripples``.
@@ -113,6 +121,8 @@ class Actor:
     change_id: str = field(default_factory=new_id)
     consent: Consent | None = None
     draft: str | None = None
+    address: str = ""
+    """Under which people open Rhodonite, for links in mail."""
 
     def require(self, action: OrganisationAction) -> None:
         """Raises Forbidden where the person's role in the organisation does not allow this."""
@@ -181,6 +191,19 @@ class Log:
 
 class AlreadyDone(Exception):
     """The change with this id was written before: the request is a repeat and must do nothing."""
+
+
+def once(service: Callable[Args, None]) -> Callable[Args, None]:
+    """Let a service that gives nothing do nothing where its change was written before."""
+
+    @wraps(service)
+    def done(*args: Args.args, **kwargs: Args.kwargs) -> None:
+        try:
+            service(*args, **kwargs)
+        except AlreadyDone:
+            return
+
+    return done
 
 
 def check_new(cur: Cursor, actor: Actor) -> None:

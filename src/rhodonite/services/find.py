@@ -37,6 +37,9 @@ class FoundTask:
     owner_id: str | None
     percent: int
     finish: datetime | None
+    source: str | None = None
+    """Where it was found, unless in the title: description, comment, file or field."""
+    excerpt: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,12 +51,16 @@ class Found:
     people: list[Person]
 
 
-def find(cur: Cursor, actor: Actor, text: str) -> Found:
-    """Tasks by code, number or words; projects and people by name. An empty text finds nothing."""
+def find(cur: Cursor, actor: Actor, text: str, code: str | None = None) -> Found:
+    """Tasks by code, number or words; projects and people by name. An empty text finds nothing.
+
+    Args:
+        code: of the only project to look in; in all that the person may see where it is left out.
+    """
     text = " ".join(text.split())[:200]
     if not text:
         return Found([], [], [])
-    visible = {project.id: project for project, _ in visible_projects(cur, actor)}
+    visible = {p.id: p for p, _ in visible_projects(cur, actor) if code is None or p.code == code.upper()}
     return Found(_tasks(cur, visible, text), _projects(visible, text), _people(cur, actor, text))
 
 
@@ -68,9 +75,24 @@ def _tasks(cur: Cursor, visible: dict[str, Project], text: str) -> list[FoundTas
     for project_id in {row[1] for row in rows}:
         classes.update({state.id: state.state_class for state in project_rows.states(cur, project_id)})
     return [
-        FoundTask(task_id, visible[project_id].code, number, title, classes.get(state_id, "queued"), owner_id, percent, finish)
-        for task_id, project_id, number, title, state_id, owner_id, percent, finish, _ in rows[:MOST_FOUND]
-    ]
+        FoundTask(
+            task_id, visible[project_id].code, number, title, classes.get(state_id, "queued"), owner_id, percent, finish,
+            source, excerpt(words, text) if words else None,
+        )
+        for task_id, project_id, number, title, state_id, owner_id, percent, finish, source, words in rows[:MOST_FOUND]
+    ]  # fmt: skip
+
+
+EXCERPT = 90
+
+
+def excerpt(words: str, text: str) -> str:
+    """The part of a text around the first of the words that were looked for."""
+    line = " ".join(words.split())
+    at = min((found.start() for one in text.split() if (found := re.search(re.escape(one), line, re.I))), default=0)
+    first = max(0, at - EXCERPT // 3)
+    cut = line[first : first + EXCERPT].strip()
+    return f"{'…' if first else ''}{cut}{'…' if first + EXCERPT < len(line) else ''}"
 
 
 def _projects(visible: dict[str, Project], text: str) -> list[Project]:

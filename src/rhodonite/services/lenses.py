@@ -10,25 +10,28 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ..core.agreed import agreed_finish, variance, whole_days
-from ..core.dates import say_day
-from ..core.durations import say_duration
+from ..core.catalogue import Catalogue
 from ..core.health import project_health
 from ..core.horizon import Horizon, horizon
-from ..core.links import write_links
-from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Health, Link, Project
+from ..core.model import OPEN_CLASSES, Health, Project, Task
+from ..core.parts import RELATION_WORDS, Check, Checklist, Comment, File, Relation
 from ..core.plan import Plan, Row
 from ..core.progress import PercentChange, Point, done_against_plan
 from ..core.readings import forecast_finish, project_reading, task_reading
 from ..core.rollup import Sums
-from ..core.scope import Scope, Selection, holds, select
+from ..core.scope import Scope, Selection, select, within
 from ..core.tasks import due_within
 from ..store import journal as journal_rows
+from ..store import parts as part_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
 from .context import Actor, Missing, check_project, open_project
+from .parts import FollowersOfTask, followers_of
 from .plans import see_plan
+from .projects import visible_projects
+from .saying import Sayer
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,8 +101,8 @@ def read_horizon(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Horizon:
     """The horizon of the work within a scope. The scope's own dates do not narrow it: it is where they are set."""
     project = open_project(cur, actor, code, "see")
     with see_plan(cur, actor, project) as held:
-        words = tuple(scope.text.lower().split())
-        rows = [row for row in held.plan.rows.values() if holds(scope, row, actor.person.id, words)]
+        test = within(scope, held.plan, actor.person.id)
+        rows = [row for row in held.plan.rows.values() if test(row)]
         return horizon(rows, held.plan.now)
 
 
@@ -137,7 +140,7 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
             late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
             due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
             unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
-            held=[row for row in by_finish if row.task.held_reason][:BRIEF_LIST],
+            held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
             states=_state_counts(plan, select(plan, Scope(), actor.person.id)),
             curve=done_against_plan(plan, changes),
             last_change=_change(project.id, latest[0]) if latest else None,
@@ -177,6 +180,37 @@ class TaskDetail:
     reading: str
     history: list[Happening]
     created_by: str | None
+    hanging: Hanging
+    waits_for: list[Row]
+    awaited_by: list[Row]
+    computed: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Hanging:
+    """What hangs on a task."""
+
+    comments: list[Comment]
+    files: list[File]
+    checklists: list[Checklist]
+    checks: list[Check]
+    relations: list[Related]
+    followers: FollowersOfTask
+
+
+@dataclass(frozen=True, slots=True)
+class Related:
+    """A relation as one of its two tasks sees it: ``word`` says how that one stands to the other."""
+
+    id: str
+    type: str
+    word: str
+    outgoing: bool
+    task_id: str
+    code: str
+    number: int
+    title: str
+    state_class: str
 
 
 def open_task(cur: Cursor, actor: Actor, task_id: str) -> Project:
@@ -208,19 +242,66 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
             reading=task_reading(plan, row, {k: p.short for k, p in people.items()}),
             history=history,
             created_by=history[-1].change.person_id if history else None,
+            hanging=_hanging(cur, actor, row.task),
+            waits_for=[plan.rows[link.from_id] for link in row.task.waits_for if link.from_id in plan.rows],
+            awaited_by=plan.awaited_by(task_id),
+            computed=_computed(plan, row),
         )
+
+
+def _computed(plan: Plan, row: Row) -> dict[str, str]:
+    """The values of a task's computed fields in words, by the field's id."""
+    fields = [one for one in plan.project.fields if one.type == "computed"]
+    catalogue = Catalogue(plan, {}) if fields else None
+    return {one.id: catalogue.say(one.key, catalogue.computed(one, row.task.id)) for one in fields} if catalogue else {}
+
+
+def _hanging(cur: Cursor, actor: Actor, task: Task) -> Hanging:
+    return Hanging(
+        comments=part_rows.of_task(cur, Comment, task.id),
+        files=[one for one in part_rows.of_task(cur, File, task.id) if not one.inline],
+        checklists=part_rows.of_task(cur, Checklist, task.id),
+        checks=part_rows.of_task(cur, Check, task.id),
+        relations=_related(cur, actor, task),
+        followers=followers_of(cur, actor, task),
+    )
+
+
+def _related(cur: Cursor, actor: Actor, task: Task) -> list[Related]:
+    """The relations of a task in both directions; with tasks that the person may not see, none."""
+    found = [(one, one.to_id, True) for one in part_rows.of_task(cur, Relation, task.id)]
+    found += [(one, one.task_id, False) for one in part_rows.relations_to(cur, task.id)]
+    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {other for _, other, _ in found}) if one.deleted_at is None}
+    if not tasks:
+        return []
+    projects = {project.id: project for project, _ in visible_projects(cur, actor)}
+    classes = {one: project_rows.states(cur, one) for one in {t.project_id for t in tasks.values()} & projects.keys()}
+    related = []
+    for one, other_id, outgoing in found:
+        other = tasks.get(other_id)
+        if other is not None and other.project_id in projects:
+            state = next(state for state in classes[other.project_id] if state.id == other.state_id)
+            word, code = RELATION_WORDS[one.type][0 if outgoing else 1], projects[other.project_id].code
+            related.append(
+                Related(one.id, one.type, word, outgoing, other.id, code, other.number, other.title, state.state_class)
+            )
+    return related
 
 
 def _history(cur: Cursor, plan: Plan, task_id: str, names: dict[str, str]) -> list[Happening]:
     by_change: dict[str, list[tuple[Any, ...]]] = {}
-    for row in journal_rows.history_of(cur, task_id, 400):
+    for row in journal_rows.history_of(cur, [task_id, *part_rows.ids_of(cur, task_id)], 400):
         by_change.setdefault(row[0], []).append(row)
     say = Sayer(plan, names)
     found = []
     for change_id, rows in by_change.items():
         _, person_id, at, *_ = rows[0]
         change = journal_rows.Change(change_id, plan.project.id, 0, person_id, at, "", None)
-        lines = [line for _, _, _, name, old, new in reversed(rows) if (line := say.line(name, old, new))]
+        lines = [
+            line
+            for *_, subject, name, old, new in reversed(rows)
+            if not (subject == "comment" and name == "created") and (line := say.line(name, old, new, subject))
+        ]  # a comment stands there itself
         if lines:
             found.append(Happening(change, lines, [task_id]))
     return found
@@ -232,11 +313,22 @@ def read_activity(cur: Cursor, actor: Actor, code: str, before: int | None, limi
     names = {person.id: person.name for person in people_rows.all_people(cur)}
     rows = journal_rows.activity(cur, project.id, before, limit)
     entries: dict[str, list[tuple[Any, ...]]] = defaultdict(list)
-    for change_id, *rest in journal_rows.entries_of_changes(cur, [row[0] for row in rows]):
-        entries[change_id].append(tuple(rest))
+    written = journal_rows.entries_of_changes(cur, [row[0] for row in rows])
+    hangs_on = _hangs_on(cur, written)
+    for change_id, subject, subject_id, *rest in written:
+        entries[change_id].append((subject, hangs_on.get(subject_id, subject_id), *rest))
     with see_plan(cur, actor, project) as held:
         say = Sayer(held.plan, names)
         return [_happening(project, row, entries[row[0]], say) for row in rows]
+
+
+def _hangs_on(cur: Cursor, written: list[tuple[Any, ...]]) -> dict[str, str]:
+    """The task of each part that some journal entries speak of."""
+    parts: dict[Any, set[str]] = defaultdict(set)
+    for _, subject, subject_id, *_ in written:
+        if subject in part_rows.KINDS:
+            parts[subject].add(subject_id)
+    return part_rows.tasks_of(cur, parts)
 
 
 MOST_LINES = 6
@@ -246,91 +338,12 @@ def _happening(project: Project, row: tuple[Any, ...], entries: list[tuple[Any, 
     lines: list[str] = []
     subjects: list[str] = []
     for subject, subject_id, name, old, new in entries:
-        line = say.line(name, old, new)
+        line = say.line(name, old, new, subject)
         if line:
             lines.append(say.about(subject, subject_id, line, new))
-        if subject == "task" and subject_id not in subjects:
+        if (subject == "task" or subject in part_rows.KINDS) and subject_id not in subjects:
             subjects.append(subject_id)
     more = len(lines) - MOST_LINES
     return Happening(
         _change(project.id, row), lines[:MOST_LINES] + ([f"and {more} more"] if more > 0 else []), subjects[:MOST_LINES]
     )
-
-
-_FIELD_WORDS = {
-    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "held_reason": "held",
-    "waits_for": "waits for", "constraint_type": "constraint", "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
-}  # fmt: skip
-_UNSAID = {"place", "board_place", "state_since", "held_since", "actual_start", "actual_finish", "pushes", "constraint_at"}
-
-
-class Sayer:
-    """Puts journal entries into words.
-
-    Args:
-        plan: for the names of states and tasks.
-        names: of people, by id.
-    """
-
-    def __init__(self, plan: Plan, names: dict[str, str]) -> None:
-        self._plan = plan
-        self._names = names
-        self._states = {state.id: state.name for state in plan.project.states}
-
-    def line(self, name: str, old: str | None, new: str | None) -> str | None:
-        """One entry in words, or None for what nobody needs to read."""
-        before, after = from_json(old), from_json(new)
-        if name in _UNSAID:
-            return None
-        if name == "constraint_type" and {before, after} <= {None, "asap", "start_no_earlier", "finish_no_earlier"}:
-            return None  # the date itself is said
-        if name == "created":
-            return "written down" if isinstance(after, dict) and "title" in after else "created"
-        if name == "deleted_at":
-            return "deleted" if after else "restored"
-        if name == "description":
-            return "description rewritten" if after else "description removed"
-        if name == "elapsed":
-            return "runs through nights and holidays" if after else "counts working time"
-        if name in {"week", "exceptions"}:
-            return f"{'working week' if name == 'week' else 'days that differ'} changed"
-        word = _FIELD_WORDS.get(name, name)
-        return f"{word} {self._value(name, before)} → {self._value(name, after)}"
-
-    def about(self, subject: str, subject_id: str, line: str, new: str | None) -> str:
-        """Put the name of the subject in front of a line."""
-        if subject == "task":
-            task = self._plan.tasks.get(subject_id)
-            value = from_json(new)
-            title = task.title if task else value.get("title") if isinstance(value, dict) else None
-            return f"{title or 'A deleted task'}: {line}"
-        if subject == "member":
-            return f"{self._names.get(subject_id, 'A person')}: {line}"
-        if subject == "state":
-            return f"{self._states.get(subject_id, 'A state')}: {line}"
-        return line
-
-    def _value(self, name: str, value: Any) -> str:
-        if value is None or value == "" or value == []:
-            return "none"
-        if name in {"owner_id", "lead_id"}:
-            return self._names.get(value, "somebody")
-        if name == "waits_for":
-            return write_links([Link(*one) for one in value], self._plan.tasks, self._plan.calendar.day_minutes) or "none"
-        if name == "constraint_type":
-            return CONSTRAINT_WORDS.get(value, str(value))
-        if name == "helpers":
-            return ", ".join(self._names.get(one, "somebody") for one in value)
-        if name == "state_id":
-            return self._states.get(value, "a deleted state")
-        if name == "parent_id":
-            task = self._plan.tasks.get(value)
-            return f"under {task.title}" if task else "elsewhere"
-        if name in {"start", "finish", "deadline", "archived_at", "start_day"}:
-            return say_day(datetime.fromisoformat(value).date(), self._plan.now.date())
-        if name == "calendar_id":
-            calendar = self._plan.project.calendars.get(value)
-            return calendar.name if calendar else "a deleted calendar"
-        if name in {"duration", "effort"}:
-            return say_duration(value, self._plan.calendar.day_minutes)
-        return f"{value} %" if name == "percent" else "won’t" if value == "wont" else str(value)

@@ -61,7 +61,7 @@ def read_why(cur: Cursor, actor: Actor, task_id: str) -> dict[str, Any]:
 
 def _set_by(cur: Cursor, actor: Actor, task: Task) -> str | None:
     """Who set the constraint of a task and when, from the journal."""
-    for _, person_id, at, field, _, _ in journal_rows.history_of(cur, task.id, 400):
+    for _, person_id, at, _, field, _, _ in journal_rows.history_of(cur, [task.id], 400):
         if field in {"constraint_at", "constraint_type"}:
             person = people_rows.person(cur, person_id)
             day = say_day(actor.clock.local(at).date(), actor.clock.now().date())

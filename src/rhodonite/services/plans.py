@@ -18,9 +18,11 @@ from ..core.agreed import AgreedTask
 from ..core.calendars import WEEKDAYS, WorkingCalendar, read_hours
 from ..core.drafts import Draft, lay_over
 from ..core.model import CalendarException, Project, Task
+from ..core.own import OwnField, OwnKind, ProjectMark
 from ..core.plan import Plan, judged_at
 from ..formats.rows import row_json
 from ..store import agreed as agreed_rows
+from ..store import definitions as definition_rows
 from ..store import drafts as draft_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
@@ -224,14 +226,21 @@ def _drafted(base: Plan, draft: Draft) -> Plan:
     return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
 
 
+_READ_APART = {"states", "members", "calendars", "fields", "kinds", "marks"}
+
+
 def _read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, dict[str, AgreedTask]]:
     """A project with its workflow and members, its calendar, and what was promised of its tasks."""
     _, week, exceptions = project_rows.calendar(cur, project.id)
+    defined = [one for _, one in definition_rows.of_project(cur, project.id)]
     whole = Project(
-        **{name: getattr(project, name) for name in project.__slots__ if name not in {"states", "members", "calendars"}},
+        **{name: getattr(project, name) for name in project.__slots__ if name not in _READ_APART},
         states=project_rows.states(cur, project.id),
         members=project_rows.members(cur, project.id),
         calendars={one: make_calendar(w, e, name) for one, name, w, e in project_rows.other_calendars(cur, project.id)},
+        fields=tuple(one for one in defined if isinstance(one, OwnField)),
+        kinds=tuple(one for one in defined if isinstance(one, OwnKind)),
+        marks=tuple(one for one in defined if isinstance(one, ProjectMark)),
     )
     return whole, make_calendar(week, exceptions), agreed_rows.current_tasks(cur, project.id)
 

@@ -17,11 +17,13 @@ from ..core.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
 from ..core.errors import RuleError
 from ..core.health import project_health
 from ..core.model import Health, Project, State
-from ..core.places import place_between, places_between
+from ..core.own import Definition
+from ..core.places import place_behind, place_between, places_between
 from ..core.plan import Plan, judged_at
 from ..core.rollup import Sums
 from ..core.workflow import DEFAULT_STATES, check_classes, check_state
 from ..store import agreed as agreed_rows
+from ..store import definitions as definition_rows
 from ..store import journal as journal_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
@@ -45,6 +47,7 @@ class ProjectDetail:
     exceptions: list[dict[str, Any]]
     day_minutes: int
     others: list[tuple[str, str, dict[str, list[list[str]]], list[dict[str, Any]]]]
+    defined: list[Definition]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +72,8 @@ def read_project(cur: Cursor, actor: Actor, code: str) -> ProjectDetail:
     role = actor.role_in(project, project.members.get(actor.person.id))
     assert role is not None
     others = project_rows.other_calendars(cur, project.id)
-    return ProjectDetail(project, role, week, exceptions, make_calendar(week, exceptions).day_minutes, others)
+    return ProjectDetail(project, role, week, exceptions, make_calendar(week, exceptions).day_minutes, others,
+                         [one for _, one in definition_rows.of_project(cur, project.id)])  # fmt: skip
 
 
 def visible_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[tuple[Project, str]]:
@@ -347,11 +351,7 @@ def _state_of(states: Sequence[State], state_id: str) -> State:
 def _place_of(states: Sequence[State], state: State, fields: dict[str, Any]) -> str:
     if "after_id" not in fields:
         return state.place
-    others = [s for s in states if s.id != state.id]
-    index = next((i + 1 for i, s in enumerate(others) if s.id == fields["after_id"]), 0)
-    low = others[index - 1].place if index else None
-    high = others[index].place if index < len(others) else None
-    return place_between(low, high)
+    return place_behind([one for one in states if one.id != state.id], fields["after_id"])
 
 
 def delete_state(cur: Cursor, actor: Actor, code: str, state_id: str, move_to: str | None) -> None:

@@ -16,14 +16,17 @@ from pymysql.cursors import Cursor
 from ..core.alone import Waiting, give_way, leave_others, pins_for, say_edits, waiting
 from ..core.calendars import WorkingCalendar
 from ..core.drafts import not_kept
-from ..core.model import Project, Task
+from ..core.model import OWN, Project, Task
 from ..core.plan import Plan
 from ..core.planning import PLANNING_FIELDS, computed_dates, follow, schedule_of
 from ..core.ripple import Ripple, ripple
 from ..core.schedule import Schedule
+from ..formats.html import words_of
+from ..store import parts as part_rows
 from ..store import tasks as task_rows
 from .context import Actor, Consent, Log
 from .values import plain
+from .words import write_field_words
 
 MOST_WORDS = 20
 
@@ -180,10 +183,18 @@ def write_many(cur: Cursor, log: Log, changes: Mapping[str, dict[str, Any]], tas
     for task_id, fields in changes.items():
         task = tasks[task_id]
         for name, value in fields.items():
-            log.record("task", task_id, name, plain(name, getattr(task, name)), plain(name, value))
+            log.record("task", task_id, name, plain(name, task.value(name)), plain(name, value))
         log.tasks[task_id] = task.with_fields(fields)
     if changes and not log.in_draft:
-        task_rows.update_tasks(cur, changes, log.revision)
+        columns = {task_id: columns_of(fields, log.tasks[task_id]) for task_id, fields in changes.items()}
+        task_rows.update_tasks(cur, columns, log.revision)
+        write_field_words(cur, [log.tasks[one] for one, fields in columns.items() if "own" in fields])
+
+
+def columns_of(fields: Mapping[str, Any], after: Task) -> dict[str, Any]:
+    """The columns that changed fields are kept in: the project's own fields stand together in one."""
+    columns = {name: value for name, value in fields.items() if not name.startswith(OWN)}
+    return columns | ({"own": after.own} if len(columns) < len(fields) else {})
 
 
 def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> None:
@@ -191,9 +202,16 @@ def write_fields(cur: Cursor, log: Log, task: Task, fields: dict[str, Any]) -> N
     if not fields:
         return
     for name, value in fields.items():
-        old = task_rows.description(cur, task.id) if name == "description" else getattr(task, name)
+        old = task_rows.description(cur, task.id) if name == "description" else task.value(name)
         log.record("task", task.id, name, plain(name, old), plain(name, value))
-    if not log.in_draft:
-        task_rows.update_task(cur, task.id, fields, log.revision)
     now = log.tasks.get(task.id, task)
-    log.tasks[task.id] = now.with_fields({name: value for name, value in fields.items() if name != "description"})
+    after = now.with_fields({name: value for name, value in fields.items() if name != "description"})
+    log.tasks[task.id] = after
+    if not log.in_draft:
+        columns = columns_of(fields, after)
+        task_rows.update_task(cur, task.id, columns, log.revision)
+        if "own" in columns:
+            write_field_words(cur, [after])
+        if "description" in fields:
+            words = words_of(fields["description"])
+            part_rows.write_words(cur, task.id, task.id, task.project_id, "description", words)

@@ -16,18 +16,24 @@ from ..core.dates import read_moment
 from ..core.durations import read_duration, read_length
 from ..core.errors import RuleError
 from ..core.links import read_links, write_links
-from ..core.model import LINK_TYPES, Link, Task
+from ..core.model import LINK_TYPES, OWN, Link, Task
+from ..core.own import defaults, read_value
 from ..core.places import place_between
 from ..core.plan import Plan
+from ..core.repeats import Repeat, check_repeat, read_rule, write_repeat
+from ..formats.html import clean, people_in, words_of
 from ..store import journal as journal_rows
+from ..store import parts as part_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from .context import Actor, AlreadyDone, Clash, Log, Missing, open_project, writing
 from .drafts import drafting
+from .notices import tell_of_comment, tell_of_tasks
 from .plans import PLANS, HeldPlan, Mark, see_plan
 from .ripples import reschedule, write_fields, write_many
 from .values import plain
+from .words import write_field_words
 
 MOST_AT_ONCE = 5000
 LONGEST_LAG = 50 * 366 * 24 * 60
@@ -94,7 +100,22 @@ def changing(
         before = replace(log.project, revision=log.revision - 1)
         with PLANS.hold(cur, before, actor.clock.now()) as held:
             yield log, held
+            _let_go(cur, actor, log, held.plan)
+            from .repeats import follow_repeats  # it writes tasks itself
+
+            follow_repeats(cur, actor, log, held.plan)
             reschedule(cur, actor, log, held.plan, whole=whole)
+            tell_of_tasks(cur, actor, log, held.plan)
+
+
+def _let_go(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """What was held by a task that is done goes on by itself."""
+    tasks = {**plan.tasks, **log.tasks}
+    for task_id in task_rules.released(tasks, log.tasks, plan.project):
+        fields = task_rules.change(
+            tasks[task_id], {"held_by_id": None}, project=plan.project, calendar=plan.calendar, now=actor.clock.now()
+        )
+        write_fields(cur, log, tasks[task_id], fields)
 
 
 def add_tasks(cur: Cursor, actor: Actor, code: str, new: Sequence[NewTask]) -> None:
@@ -136,7 +157,11 @@ def insert_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, new: Sequence[
             revision=log.revision,
         )
         made.append(_with_wanted(cur, actor, plan, bare, one, seen))
-    task_rows.insert_tasks(cur, made, {one.id: one.description for one in new if one.description}, actor.clock.utc())
+    described = {one.id: clean(one.description) for one in new if one.description}
+    task_rows.insert_tasks(cur, made, described, actor.clock.utc())
+    for task_id, text in described.items():
+        part_rows.write_words(cur, task_id, task_id, plan.project.id, "description", words_of(text))
+    write_field_words(cur, [task for task in made if task.own])
     for task in made:
         log.tasks[task.id] = task
         log.record("task", task.id, "created", None, {"number": task.number, "title": task.title})
@@ -155,7 +180,8 @@ _JOURNALLED_AT_FIRST = (
 def _with_wanted(cur: Cursor, actor: Actor, plan: Plan, bare: Task, new: NewTask, seen: Seen) -> Task:
     """A new task with the fields that were asked for and what follows from them."""
     now = actor.clock.now()
-    wanted = read_fields({"title": new.title, **new.fields}, plan, now)
+    given = defaults(plan.project, str(new.fields.get("kind") or "task"))
+    wanted = read_fields({"title": new.title, **given, **new.fields}, plan, now)
     if wanted.get("owner_id") or wanted.get("helpers"):
         _check_people(cur, [wanted["owner_id"]] if wanted.get("owner_id") else [], wanted.get("helpers", ()), seen)
     fields = task_rules.change(bare, wanted, project=plan.project, calendar=plan.calendar, now=now)
@@ -199,6 +225,9 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
     own = fields.get("calendar_id", task.calendar_id if task else None)
     calendar = plan.project.calendars.get(own, plan.calendar) if isinstance(own, str) else plan.calendar
     for name, value in fields.items():
+        if name.startswith(OWN):
+            read[name] = _read_own(name, value, plan, now)
+            continue
         if name not in task_rules.EDITABLE:
             raise RuleError(f"A task has no field called {name}.", name)
         if isinstance(value, str) and not value.strip() and name not in {"title", "held_reason"}:
@@ -214,6 +243,10 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
                 value = read_duration(value, plan.calendar.day_minutes, bare="hour")
             elif name == "percent":
                 value = _read_percent(value)
+            elif name == "repeats":
+                value = _read_repeat(value, task, now)
+            elif name == "held_by_id" and value is not None and value not in plan.rows:
+                raise RuleError("The task that holds it is gone. Choose another.", name)
             elif name == "waits_for":
                 value = _read_waits(value, task, plan)
         except RuleError as error:
@@ -224,6 +257,38 @@ def read_fields(fields: Mapping[str, Any], plan: Plan, now: datetime, task: Task
             raise RuleError("Say which day the finish moves to.", name)
     if "helpers" in read:
         read["helpers"] = tuple(read["helpers"] or ())
+    if "marks" in read:
+        read["marks"] = tuple(dict.fromkeys(read["marks"] or ()))
+    return read
+
+
+def _read_repeat(value: Any, task: Task | None, now: datetime) -> dict[str, Any] | None:
+    """How a task is to repeat: a rule in words or as an RRULE, counted from the day on which the task stands."""
+    if value is None:
+        return None
+    if not isinstance(value, Mapping) or "words" not in value:
+        raise RuleError("Say how it repeats in “words”, such as every second Tuesday.", "repeats")
+    at = (task.start or task.finish) if task else None
+    rule = read_rule(str(value["words"]), now.date())
+    repeat = Repeat(
+        rule,
+        (at or now).date().isoformat(),
+        value.get("mode", "finished"),
+        int(value.get("ahead") or 1),
+        bool(value.get("off_holidays", True)),
+    )
+    check_repeat(repeat)
+    return write_repeat(repeat)
+
+
+def _read_own(name: str, value: Any, plan: Plan, now: datetime) -> Any:
+    """A value of one of the project's own fields."""
+    one = next((each for each in plan.project.fields if each.key == name), None)
+    if one is None:
+        raise RuleError("That field is not in the project any more. Load the page again.", name)
+    read = read_value(one, value, now.date())
+    if one.type == "tasks" and read and (gone := [each for each in read if each not in plan.rows]):
+        raise RuleError(f"{len(gone)} of these tasks are gone. Choose again.", name)
     return read
 
 
@@ -272,12 +337,20 @@ def edit_tasks(cur: Cursor, actor: Actor, code: str, edits: Sequence[TaskEdit]) 
                     write_many(cur, log, many, held.plan.tasks)
                     many = {}
                 if "description" in fields:
+                    _tell_the_named(cur, actor, held.plan, edit.id, fields["description"])
                     write_fields(cur, log, held.plan.tasks[edit.id], fields)
                 else:
                     many[edit.id] = fields
             write_many(cur, log, many, held.plan.tasks)
     except AlreadyDone:
         return
+
+
+def _tell_the_named(cur: Cursor, actor: Actor, plan: Plan, task_id: str, text: str) -> None:
+    before = people_in(task_rows.description(cur, task_id))
+    named = [one for one in people_in(text) if one not in before]
+    if named:
+        tell_of_comment(cur, actor, plan.project, plan.tasks[task_id], words_of(text), named, None, everyone=False)
 
 
 def _what(edits: Sequence[TaskEdit]) -> str:
@@ -326,7 +399,7 @@ def edited_fields(cur: Cursor, actor: Actor, plan: Plan, task_id: str, wanted: M
     if "state_id" in fields and "board_place" not in fields:
         fields["board_place"] = seen.next_place(plan, fields["state_id"])
     if "description" in wanted and task_rows.description(cur, task_id) != wanted["description"]:
-        fields["description"] = str(wanted["description"] or "")
+        fields["description"] = clean(str(wanted["description"] or ""))
     return fields
 
 
@@ -336,6 +409,8 @@ def changed_fields(
     """The fields that an edit sets, those that follow from it included; the description is left out."""
     now = actor.clock.now()
     fields = read_fields({name: value for name, value in wanted.items() if name != "description"}, plan, now, task)
+    if fields.get("repeats"):
+        fields["repeats"] = {**fields["repeats"], "by": actor.person.id}
     person = fields.get("owner_id")
     _check_people(cur, [person] if person else [], fields.get("helpers", ()), seen or Seen())
     return task_rules.change(
@@ -420,7 +495,7 @@ def _shown(plan: Plan, task_id: str, name: str, cur: Cursor) -> Any:
         return task_rows.description(cur, task.id)
     if name == "waits_for":
         return write_links(task.waits_for, plan.tasks, plan.calendar.day_minutes)
-    value = getattr(task, name, None)
+    value = task.value(name) if name.startswith(OWN) else getattr(task, name, None)
     return value.isoformat() if isinstance(value, datetime) else list(value) if isinstance(value, tuple) else value
 
 

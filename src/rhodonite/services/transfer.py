@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from decimal import Decimal
 
 from pymysql.cursors import Cursor
 
+from ..core.catalogue import Catalogue
 from ..core.dates import say_day
 from ..core.durations import say_duration, say_length
 from ..core.errors import RuleError
 from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Person
+from ..core.own import OwnField
 from ..core.plan import Plan, Row
 from ..core.scope import Scope, select
 from ..formats import csv_tasks
+from ..formats.html import from_words
+from ..store import definitions as definition_rows
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from .context import Actor, AlreadyDone, new_id, open_project
@@ -49,11 +54,12 @@ def preview_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Seq
     """
     open_project(cur, actor, code, "edit")
     table = csv_tasks.read_table(data)
-    chosen = _matching(table, matching)
+    against = _against(cur, actor, code)
+    chosen = _matching(table, matching, against)
     tasks: list[csv_tasks.ReadTask] = []
     problems: list[csv_tasks.Problem] = []
     if matching is not None or "title" in chosen:
-        tasks, problems = csv_tasks.read_tasks(table, chosen, _against(cur, actor, code))
+        tasks, problems = csv_tasks.read_tasks(table, chosen, against)
     return Preview(
         heads=table.heads,
         matching=chosen,
@@ -65,10 +71,11 @@ def preview_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Seq
     )
 
 
-def _matching(table: csv_tasks.Table, matching: Sequence[str | None] | None) -> list[str | None]:
+def _matching(table: csv_tasks.Table, matching: Sequence[str | None] | None, against: csv_tasks.Reading) -> list[str | None]:
     if matching is None:
-        return csv_tasks.match_columns(table.heads)
-    if len(matching) != len(table.heads) or any(name and name not in csv_tasks.FIELDS for name in matching):
+        return csv_tasks.match_columns(table.heads, against.own)
+    known = {*csv_tasks.FIELDS, *(one.key for one in against.own)}
+    if len(matching) != len(table.heads) or any(name and name not in known for name in matching):
         raise RuleError("Match each column of the file to a field, or leave it out.", "matching")
     return list(matching)
 
@@ -81,7 +88,20 @@ def _against(cur: Cursor, actor: Actor, code: str) -> csv_tasks.Reading:
         project_rows.states(cur, project.id),
         actor.clock.now().date(),
         make_calendar(week, exceptions).day_minutes,
+        _own_fields(cur, project.id),
     )
+
+
+def _own_fields(cur: Cursor, project_id: str) -> list[OwnField]:
+    """The fields of a project's own that a file can fill."""
+    defined = [one for _, one in definition_rows.of_project(cur, project_id)]
+    return [one for one in defined if isinstance(one, OwnField) and one.type not in {"computed", "tasks"}]
+
+
+def fields_of_csv(cur: Cursor, actor: Actor, code: str) -> dict[str, str]:
+    """What a column of a file can be matched to, the project's own fields included."""
+    project = open_project(cur, actor, code, "edit")
+    return {**csv_tasks.FIELDS, **{one.key: one.name for one in _own_fields(cur, project.id)}}
 
 
 def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequence[str | None]) -> int:
@@ -91,7 +111,8 @@ def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequ
         RuleError: a row cannot be read; its ``field`` is ``file``.
     """
     table = csv_tasks.read_table(data)
-    tasks, problems = csv_tasks.read_tasks(table, _matching(table, matching), _against(cur, actor, code))
+    against = _against(cur, actor, code)
+    tasks, problems = csv_tasks.read_tasks(table, _matching(table, matching, against), against)
     if problems:
         first = problems[0]
         raise RuleError(f"Line {first.line}, {first.column}: {first.reason} Nothing was imported.", "file")
@@ -104,7 +125,7 @@ def import_csv(cur: Cursor, actor: Actor, code: str, data: bytes, matching: Sequ
             parent_id=ids[parent] if (parent := tasks[index].parent) is not None else None,
             after_id="end",
             fields=_leaf_fields(tasks[index], index in above),
-            description=tasks[index].description,
+            description=from_words(tasks[index].description),
         )
         for index in csv_tasks.parents_first(tasks)
     ]
@@ -141,20 +162,26 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
     Raises:
         RuleError: a column that there is none of.
     """
-    chosen = list(columns) or list(COLUMNS)
-    if unknown := [name for name in chosen if name not in COLUMNS]:
-        raise RuleError(f"There is no column {unknown[0]}. The columns are {', '.join(COLUMNS)}.", "columns")
     project = open_project(cur, actor, code, "see")
     people = {person.id: person for person in people_rows.all_people(cur)}
     with see_plan(cur, actor, project) as held:
         plan = held.plan
+        catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
+        chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
+        heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
         inside = set(select(plan, scope, actor.person.id).ids)
         rows = [
-            [_cell(name, row, number, plan, people) for name in chosen]
+            [_cell(name, row, number, plan, people) if name in COLUMNS else _said(catalogue, name, row) for name in chosen]
             for row, _, number in plan.ordered()
             if row.task.id in inside
         ]
-    return csv_tasks.write_csv([_HEADS[name] for name in chosen], rows)
+    return csv_tasks.write_csv(heads, rows)
+
+
+def _said(catalogue: Catalogue, key: str, row: Row) -> str:
+    """A value of any other column: numbers without their unit, so that a spreadsheet can reckon with them."""
+    raw = catalogue.column(key).value(row)
+    return f"{raw:f}" if isinstance(raw, Decimal) else catalogue.say(key, raw)
 
 
 def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Person]) -> str:
@@ -183,7 +210,7 @@ def _cell(name: str, row: Row, outline: str, plan: Plan, people: dict[str, Perso
         "waits_for": row.waits,
         "constraint": _constraint(row),
         "percent": str(row.percent),
-        "held": task.held_reason or "",
+        "held": row.held or "",
         "late": str(row.late_days) if row.late_days else "",
     }[name]
 

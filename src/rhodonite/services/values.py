@@ -23,7 +23,7 @@ def from_plain(name: str, value: Any) -> Any:
     """The inverse of ``plain``, after a journey through JSON."""
     if name in _MOMENTS and value is not None:
         return datetime.fromisoformat(value)
-    if name == "helpers":
+    if name in {"helpers", "marks"}:
         return tuple(value or ())
     if name == "waits_for":
         return tuple(Link(*one) for one in value or ())

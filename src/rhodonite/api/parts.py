@@ -1,0 +1,415 @@
+"""What hangs on a task: comments, attachments, checklists, relations, and who follows it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Body, File, Form, Request, UploadFile
+from fastapi.responses import Response
+from pydantic import BaseModel, Field
+
+from ..core.notices import Following, Reason
+from ..core.parts import File as FilePart
+from ..core.parts import RelationType
+from ..formats.media import OTHER, SHOWN
+from ..services import parts
+from ..services.context import Actor, new_id
+from ..services.lenses import Hanging
+from .use import Using, needs
+
+router = APIRouter(tags=["tasks"])
+Sign = Literal["agree", "thanks", "seen", "unsure"]
+
+
+class CommentOut(BaseModel):
+    """What somebody said. ``body`` is clean HTML."""
+
+    id: str
+    person_id: str
+    at: datetime
+    body: str
+    quotes_id: str | None
+    signs: dict[str, list[str]] = Field(description="By sign who gave it")
+    edited_at: datetime | None
+    resolved_at: datetime | None
+    resolved_by: str | None
+
+
+class FileOut(BaseModel):
+    """An attachment. ``shown`` says whether a page can show it; else it is only for saving."""
+
+    id: str
+    person_id: str
+    at: datetime
+    name: str
+    media_type: str
+    size: int = Field(description="Bytes")
+    shown: bool
+
+
+class ChecklistItemOut(BaseModel):
+    """One thing to tick."""
+
+    id: str
+    text: str
+    done_at: datetime | None
+    done_by: str | None
+
+
+class ChecklistOut(BaseModel):
+    """A list of things to tick."""
+
+    id: str
+    name: str
+    checks: list[ChecklistItemOut]
+
+
+class RelatedOut(BaseModel):
+    """A relation to another task, besides links."""
+
+    id: str
+    type: RelationType
+    word: str = Field(examples=["duplicate of"])
+    outgoing: bool = Field(description="True where this task says it; False where the other one does")
+    task_id: str
+    code: str
+    number: int
+    title: str
+    state_class: str
+
+
+class FollowerOut(BaseModel):
+    """Who follows a task, and why."""
+
+    person_id: str
+    reason: Reason
+
+
+class CommentNew(BaseModel):
+    """Something to be said."""
+
+    id: str = Field(default_factory=new_id, description="UUID of version 7, made by the client")
+    body: str = Field(max_length=1_000_000, examples=["<p>Sand comes Thursday.</p>"])
+    quotes_id: str | None = Field(None, description="The comment that it answers")
+
+
+class CommentEdit(BaseModel):
+    """A comment rewritten by its writer, resolved or opened again, or given a sign."""
+
+    body: str | None = Field(None, max_length=1_000_000)
+    resolved: bool | None = None
+    sign: Sign | None = None
+    on: bool = True
+
+
+class Made(BaseModel):
+    """What was made."""
+
+    id: str
+
+
+class FileEdit(BaseModel):
+    """Another name for an attachment."""
+
+    name: str
+
+
+class ChecklistNew(BaseModel):
+    """A checklist to be added, with the text of each thing to tick."""
+
+    id: str = Field(default_factory=new_id)
+    name: str
+    items: list[str] = Field([], max_length=500)
+
+
+class ChecklistEdit(BaseModel):
+    """Another name, or another place: behind which other checklist of the task, or null for the first."""
+
+    name: str | None = None
+    after_id: str | None = None
+
+
+class CheckNew(BaseModel):
+    """A thing to tick."""
+
+    id: str = Field(default_factory=new_id)
+    text: str
+
+
+class ChecksNew(BaseModel):
+    """Things to tick, in order."""
+
+    items: list[CheckNew] = Field(min_length=1, max_length=500)
+    after_id: str | None = Field("end", description="The one to stand behind; null: first; “end”: last")
+
+
+class CheckEdit(BaseModel):
+    """A thing ticked or not, another text, or another place."""
+
+    done: bool | None = None
+    text: str | None = None
+    after_id: str | None = None
+    checklist_id: str | None = None
+
+
+class ToTask(BaseModel):
+    """The id of the task that a line of a checklist becomes."""
+
+    id: str = Field(default_factory=new_id)
+
+
+class TemplateOut(BaseModel):
+    """A checklist that a project keeps for loading."""
+
+    id: str
+    name: str
+    items: list[str]
+
+
+class TemplateNew(BaseModel):
+    """The checklist of a task that the project is to keep."""
+
+    id: str = Field(default_factory=new_id)
+    checklist_id: str
+
+
+class RelationNew(BaseModel):
+    """How a task stands to another."""
+
+    id: str = Field(default_factory=new_id)
+    to_id: str
+    type: RelationType
+
+
+class FollowEdit(BaseModel):
+    """What one says of following a task oneself; null: what follows from owning, helping and writing holds again."""
+
+    how: Following | None
+
+
+def hanging_out(actor: Actor, hanging: Hanging) -> dict[str, Any]:
+    """What hangs on a task, as the API gives it, times in local time."""
+
+    def local(at: datetime | None) -> datetime | None:
+        return actor.clock.local(at) if at else None
+
+    return {
+        "comments": [
+            CommentOut(
+                id=one.id,
+                person_id=one.person_id,
+                at=actor.clock.local(one.at),
+                body=one.body,
+                quotes_id=one.quotes_id,
+                signs=dict(one.signs),
+                edited_at=local(one.edited_at),
+                resolved_at=local(one.resolved_at),
+                resolved_by=one.resolved_by,
+            )
+            for one in hanging.comments
+        ],
+        "files": [_file_out(actor, one) for one in hanging.files],
+        "checklists": [
+            ChecklistOut(
+                id=made.id,
+                name=made.name,
+                checks=[
+                    ChecklistItemOut(id=one.id, text=one.text, done_at=local(one.done_at), done_by=one.done_by)
+                    for one in hanging.checks
+                    if one.checklist_id == made.id
+                ],
+            )
+            for made in hanging.checklists
+        ],
+        "relations": [RelatedOut(**{name: getattr(one, name) for name in RelatedOut.model_fields}) for one in hanging.relations],
+        "followers": [FollowerOut(person_id=one, reason=why) for one, why in hanging.followers.people.items()],
+        "following": hanging.followers.mine,
+    }
+
+
+def _file_out(actor: Actor, one: FilePart) -> FileOut:
+    return FileOut(
+        id=one.id,
+        person_id=one.person_id,
+        at=actor.clock.local(one.at),
+        name=one.name,
+        media_type=one.media_type,
+        size=one.size,
+        shown=one.media_type in SHOWN,
+    )
+
+
+@router.post("/tasks/{task_id}/comments", openapi_extra=needs("comment"), status_code=201)
+def say(task_id: str, body: CommentNew, use: Using) -> Made:
+    """Comment on a task."""
+    use.write(parts.say, task_id, body.id, body.body, body.quotes_id)
+    return Made(id=body.id)
+
+
+@router.patch("/comments/{comment_id}", openapi_extra=needs("comment"), status_code=204)
+def edit_comment(comment_id: str, body: CommentEdit, use: Using) -> None:
+    """Rewrite one's own comment, resolve one, or give it a sign."""
+    if body.body is not None:
+        use.write(parts.edit_comment, comment_id, body.body)
+    else:
+        use.write(parts.mark_comment, comment_id, resolved=body.resolved, sign=body.sign, on=body.on)
+
+
+@router.delete("/comments/{comment_id}", openapi_extra=needs("comment"), status_code=204)
+def delete_comment(comment_id: str, use: Using) -> None:
+    """Take away a comment: one's own, or as a lead anybody's."""
+    use.write(parts.delete_comment, comment_id)
+
+
+@router.post("/tasks/{task_id}/files", openapi_extra=needs("edit"), status_code=201)
+def attach(
+    task_id: str,
+    use: Using,
+    request: Request,
+    file: Annotated[UploadFile, File()],
+    id: Annotated[str | None, Form()] = None,
+) -> FileOut:
+    """Attach a file."""
+    return _attach(task_id, use, request, file, id, inline=False)
+
+
+@router.post("/tasks/{task_id}/pictures", openapi_extra=needs("comment"), status_code=201)
+def add_picture(
+    task_id: str,
+    use: Using,
+    request: Request,
+    file: Annotated[UploadFile, File()],
+    id: Annotated[str | None, Form()] = None,
+) -> FileOut:
+    """Keep a picture that stands within a text."""
+    return _attach(task_id, use, request, file, id, inline=True)
+
+
+def _attach(task_id: str, use: Using, request: Request, file: UploadFile, file_id: str | None, *, inline: bool) -> FileOut:
+    most = request.app.state.settings.file_limit_mb << 20
+    data = file.file.read(most + 1)
+    made = use.write(parts.attach, task_id, file_id or new_id(), file.filename or "file", data, inline=inline, most=most)
+    return _file_out(use.actor, made)
+
+
+@router.get("/files/{file_id}", openapi_extra=needs("see"), response_class=Response)
+def read_file(file_id: str, use: Using, save: bool = False) -> Response:
+    """The bytes of a file. Only pictures, PDF and plain text are shown; nothing can run as a script of this address."""
+    file, data = use.read(parts.read_file, file_id)
+    shown = file.media_type in SHOWN and not save
+    quoted = file.name.encode().hex(" ").replace(" ", "%")
+    headers = {
+        "Content-Disposition": f"{'inline' if shown else 'attachment'}; filename*=UTF-8''%{quoted}",
+        "X-Content-Type-Options": "nosniff",
+        "X-Frame-Options": "SAMEORIGIN",
+        "Cache-Control": "private, max-age=31536000, immutable",
+        "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'"
+        + ("" if file.media_type == "application/pdf" else "; sandbox"),
+    }
+    media_type = file.media_type if file.media_type in SHOWN else OTHER
+    return Response(
+        data, media_type=f"{media_type}; charset=utf-8" if media_type == "text/plain" else media_type, headers=headers
+    )
+
+
+@router.patch("/files/{file_id}", openapi_extra=needs("edit"), status_code=204)
+def rename_file(file_id: str, body: FileEdit, use: Using) -> None:
+    """Give an attachment another name."""
+    use.write(parts.rename_file, file_id, body.name)
+
+
+@router.delete("/files/{file_id}", openapi_extra=needs("edit"), status_code=204)
+def delete_file(file_id: str, use: Using) -> None:
+    """Take away an attachment: one's own, or as a lead anybody's."""
+    use.write(parts.delete_file, file_id)
+
+
+@router.post("/tasks/{task_id}/checklists", openapi_extra=needs("edit"), status_code=201)
+def add_checklist(task_id: str, body: ChecklistNew, use: Using) -> Made:
+    """Add a checklist to a task."""
+    use.write(parts.add_checklist, task_id, body.id, body.name, body.items)
+    return Made(id=body.id)
+
+
+@router.patch("/checklists/{list_id}", openapi_extra=needs("edit"), status_code=204)
+def edit_checklist(list_id: str, body: ChecklistEdit, use: Using) -> None:
+    """Rename or move a checklist."""
+    use.write(parts.edit_checklist, list_id, body.model_dump(exclude_unset=True))
+
+
+@router.delete("/checklists/{list_id}", openapi_extra=needs("edit"), status_code=204)
+def delete_checklist(list_id: str, use: Using) -> None:
+    """Take a checklist away."""
+    use.write(parts.delete_checklist, list_id)
+
+
+@router.post("/checklists/{list_id}/checks", openapi_extra=needs("edit"), status_code=204)
+def add_checks(list_id: str, body: ChecksNew, use: Using) -> None:
+    """Add things to tick."""
+    use.write(parts.add_checks, list_id, [(one.id, one.text) for one in body.items], body.after_id)
+
+
+@router.patch("/checks/{check_id}", openapi_extra=needs("edit"), status_code=204)
+def edit_check(check_id: str, body: CheckEdit, use: Using) -> None:
+    """Tick a thing, or change its text or place."""
+    use.write(parts.edit_check, check_id, body.model_dump(exclude_unset=True))
+
+
+@router.delete("/checks/{check_id}", openapi_extra=needs("edit"), status_code=204)
+def delete_check(check_id: str, use: Using) -> None:
+    """Take a line out of a checklist."""
+    use.write(parts.delete_check, check_id)
+
+
+@router.post("/checks/{check_id}/task", openapi_extra=needs("edit"), status_code=201)
+def check_to_task(check_id: str, use: Using, body: Annotated[ToTask | None, Body()] = None) -> Made:
+    """Turn a line of a checklist into a task below."""
+    made = (body or ToTask()).id
+    use.write(parts.check_to_task, check_id, made)
+    return Made(id=made)
+
+
+@router.get("/projects/{code}/checklists", openapi_extra=needs("see"))
+def list_templates(code: str, use: Using) -> list[TemplateOut]:
+    """The checklists that a project keeps for loading."""
+    found = use.read(parts.list_templates, code)
+    return [TemplateOut(id=one.id, name=one.name, items=one.items) for one in found]
+
+
+@router.post("/projects/{code}/checklists", openapi_extra=needs("edit"), status_code=201)
+def keep_template(code: str, body: TemplateNew, use: Using) -> Made:
+    """Keep the checklist of a task for loading on others."""
+    use.write(parts.keep_template, code, body.id, body.checklist_id)
+    return Made(id=body.id)
+
+
+@router.delete("/projects/{code}/checklists/{template_id}", openapi_extra=needs("edit"), status_code=204)
+def delete_template(code: str, template_id: str, use: Using) -> None:
+    """Keep a checklist for loading no longer."""
+    use.write(parts.delete_template, code, template_id)
+
+
+@router.post("/tasks/{task_id}/relations", openapi_extra=needs("edit"), status_code=201)
+def relate(task_id: str, body: RelationNew, use: Using) -> Made:
+    """Relate a task to another."""
+    use.write(parts.relate, task_id, body.id, body.to_id, body.type)
+    return Made(id=body.id)
+
+
+@router.delete("/relations/{relation_id}", openapi_extra=needs("edit"), status_code=204)
+def unrelate(relation_id: str, use: Using) -> None:
+    """Take a relation away."""
+    use.write(parts.unrelate, relation_id)
+
+
+@router.post("/relations/{relation_id}/close", openapi_extra=needs("edit"), status_code=204)
+def close_duplicate(relation_id: str, use: Using) -> None:
+    """Drop a duplicate; its followers follow the task that stays."""
+    use.write(parts.close_duplicate, relation_id)
+
+
+@router.put("/tasks/{task_id}/following", openapi_extra=needs("see"), status_code=204)
+def follow(task_id: str, body: FollowEdit, use: Using) -> None:
+    """Follow a task, leave it, or mute it."""
+    use.write(parts.follow, task_id, body.how)

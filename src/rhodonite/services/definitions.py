@@ -1,0 +1,127 @@
+"""What a lead defines for the tasks of a project: fields, kinds and marks."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.catalogue import Catalogue
+from ..core.errors import RuleError
+from ..core.formulas import read_formula
+from ..core.model import KINDS, Project
+from ..core.own import Definition, OwnField, OwnKind, check_definition, definition_of, settings_of
+from ..core.places import place_behind
+from ..core.plan import Plan
+from ..store import definitions as definition_rows
+from .context import Actor, Missing, once, open_project
+from .projects import as_it_stood
+
+WORDS = {"field": "field", "kind": "kind of task", "mark": "mark"}
+
+
+def of_sort(project: Project, sort: str) -> Sequence[Definition]:
+    """The fields, kinds or marks of a project."""
+    every: dict[str, Sequence[Definition]] = {"field": project.fields, "kind": project.kinds, "mark": project.marks}
+    return every[sort]
+
+
+@once
+def add_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str, name: str, settings: dict[str, Any]) -> None:
+    """Add a field, kind or mark behind the others.
+
+    Raises:
+        RuleError: a name that is taken, or settings that cannot be.
+    """
+    project = open_project(cur, actor, code, "manage")
+    with as_it_stood(cur, actor, project.id, f"added the {WORDS[sort]} {name}"[:80]) as (log, plan):
+        others = of_sort(plan.project, sort)
+        one = _made(sort, one_id, name, place_behind(others, "end"), settings)
+        _check(one, others, plan)
+        definition_rows.insert(cur, project.id, sort, one)
+        log.record(sort, one.id, "created", None, {"name": one.name, **settings_of(one)})
+
+
+def _made(sort: str, one_id: str, name: str, place: str, settings: dict[str, Any]) -> Definition:
+    try:
+        return definition_of(sort, one_id, " ".join(name.split()), place, settings)
+    except TypeError as error:
+        raise RuleError(f"A {WORDS[sort]} has no such setting.", "settings") from error
+
+
+def _check(one: Definition, others: Sequence[Definition], plan: Plan) -> None:
+    known: set[str] = set()
+    if isinstance(one, OwnField):
+        catalogue = Catalogue(plan, {})
+        known = {column.name.casefold() for column in catalogue.columns.values() if column.own is None}
+        if one.type == "computed":
+            others_by_name = {name: key for name, key in catalogue.names().items() if key != one.key}
+            formula = read_formula(one.formula, others_by_name | {one.name.casefold(): one.key})
+            if one.key in formula.uses:  # of the tasks below it may ask for itself
+                raise RuleError(f"{one.name} cannot be computed from itself. Name other fields.", "formula")
+    elif isinstance(one, OwnKind):
+        known = set(KINDS)
+    check_definition(one, others, plan.project, known)
+
+
+@once
+def edit_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str, changes: dict[str, Any]) -> None:
+    """Change the name or the settings of a field, kind or mark, or move it: ``after_id`` is the one to stand behind.
+
+    Raises:
+        Missing: there is none.
+        RuleError: a name that is taken, settings that cannot be, or another type for a field.
+    """
+    project = open_project(cur, actor, code, "manage")
+    with as_it_stood(cur, actor, project.id, f"changed a {WORDS[sort]}"[:80]) as (log, plan):
+        every = of_sort(plan.project, sort)
+        before = next((one for one in every if one.id == one_id), None)
+        if before is None:
+            raise Missing(WORDS[sort])
+        others = [one for one in every if one.id != one_id]
+        place = place_behind(others, changes["after_id"]) if "after_id" in changes else before.place
+        settings = {**settings_of(before), **changes.get("settings", {})}
+        one = _made(sort, one_id, changes.get("name", before.name), place, settings)
+        if isinstance(one, OwnField) and isinstance(before, OwnField) and one.type != before.type:
+            raise RuleError("The type of a field stays. Add another field and move the values over.", "type")
+        _check(one, others, plan)
+        old, new = settings_of(before) | {"name": before.name}, settings_of(one) | {"name": one.name}
+        for key, value in new.items():
+            if old[key] != value:
+                log.record(sort, one_id, key, old[key], value)
+        definition_rows.update(cur, one)
+
+
+@once
+def delete_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str) -> None:
+    """Take a field, kind or mark away. What tasks have in a field is kept, and is there again when it is put back.
+
+    Raises:
+        Missing: there is none.
+        RuleError: tasks are of this kind.
+    """
+    project = open_project(cur, actor, code, "manage")
+    with as_it_stood(cur, actor, project.id, f"took away a {WORDS[sort]}"[:80]) as (log, plan):
+        one = next((each for each in of_sort(plan.project, sort) if each.id == one_id), None)
+        if one is None:
+            raise Missing(WORDS[sort])
+        if sort == "kind" and (standing := sum(row.task.kind == one_id for row in plan.rows.values())):
+            raise RuleError(f"{standing} tasks are of the kind {one.name}. Give them another kind first.", "kind")
+        log.record(sort, one_id, "deleted", {"name": one.name, **settings_of(one)}, None)
+        definition_rows.set_deleted(cur, one_id, actor.clock.utc())
+
+
+@once
+def restore_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str) -> None:
+    """Put back what was taken away, with the values that tasks had in it."""
+    project = open_project(cur, actor, code, "manage")
+    found = definition_rows.definition(cur, one_id)
+    if found is None or found[0] != sort:
+        raise Missing(WORDS[sort])
+    with as_it_stood(cur, actor, project.id, f"put back the {WORDS[sort]} {found[1].name}"[:80]) as (log, plan):
+        others = [one for one in of_sort(plan.project, sort) if one.id != one_id]
+        _check(replace(found[1]), others, plan)
+        log.record(sort, one_id, "restored", None, {"name": found[1].name})
+        definition_rows.set_deleted(cur, one_id, None)
