@@ -17,11 +17,14 @@ from ..services import calendars as calendar_services
 from ..services import drafts as draft_services
 from ..services import projects as project_services
 from ..services import tasks as task_services
+from ..services import views as view_services
 from ..services.context import Actor, Clock, new_id
 from ..store import people as people_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
-from ..store.database import Database
+from ..store.database import Database, fetch_all
+from .defined import define, sheets_of, values_of
+from .hanging import Hanger
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
 
 EMAIL = "{}@corvane.example"
@@ -122,8 +125,13 @@ class _Filler:
         for at, _, event in sorted(self._events, key=lambda e: e[:2]):
             self._clock.set(at)
             event()
+        self._database.write(self._read_older_notices)
         # Named last: an organisation that has a name is whole.
         self._database.write(people_rows.set_organisation, ORGANISATION, True, self._real.utc())
+
+    def _read_older_notices(self, cur: Cursor) -> None:
+        """What is older than a day has been read."""
+        cur.execute("UPDATE notices SET read_at = at WHERE at < %s", (self._real.utc() - timedelta(days=1),))
 
     def _add_people(self, cur: Cursor) -> None:
         for index, (initials, name, title, role) in enumerate(PEOPLE):
@@ -151,10 +159,27 @@ class _Filler:
             self._at(began + timedelta(days=2, hours=5), lambda: self._agree(demo))
         for line, task_id in zip(lines, ids, strict=True):
             self._plan_work(demo, line, task_id, days)
+        self._at(
+            began + timedelta(minutes=40), lambda: self._fill_in(demo, dict(zip([o.title for o in lines], ids, strict=True)))
+        )
+        hanger = Hanger(
+            self._database, self._clock, self._people, demo, dict(zip([line.title for line in lines], ids, strict=True))
+        )
+        for at, event in hanger.events(days.day):
+            self._at(at, event)
         if demo.draft:
             name, title, fields = demo.draft
             task_id = ids[next(n for n, line in enumerate(lines) if line.title == title)]
             self._at(self._real.now(), lambda: self._draft(demo, name, task_id, fields))
+
+    def _fill_in(self, demo: DemoProject, ids: dict[str, str]) -> None:
+        """Values of the project's own fields, marks and kinds, and the sheets that people keep."""
+        project = self._database.read(project_services.read_project, self._as(demo.lead), demo.code)
+        people = {initials: person.id for initials, person in self._people.items()}
+        for title, fields in values_of(demo.code, project.defined, people).items():
+            self._edit(demo.code, demo.lead, ids[title], fields)
+        for initials, name, seen_by, view in sheets_of(demo.code, project.defined):
+            self._database.write(view_services.keep_sheet, self._as(initials), demo.code, new_id(), name, seen_by, [], view)
 
     def _draft(self, demo: DemoProject, name: str, task_id: str, fields: dict[str, Any]) -> None:
         draft_id = new_id()
@@ -173,6 +198,7 @@ class _Filler:
             self._database.write(project_services.set_member, self._as(demo.lead), demo.code, self._people[initials].id, role)
         if demo.states:
             self._database.write(self._set_workflow, demo)
+        self._database.write(define, self._as(demo.lead), demo.code)
         week = self._database.read(project_services.read_project, self._as(demo.lead), demo.code).week
         kept = [{"from": e.first.isoformat(), "to": e.last.isoformat(), "hours": [], "name": e.name} for e in exceptions]
         self._database.write(calendar_services.set_calendar, self._as(demo.lead), demo.code, week, kept)
@@ -300,23 +326,7 @@ def fill_demo(database: Database, clock: Clock) -> None:
 def _clear(cur: Cursor) -> None:
     """Take away what an earlier start, ended half way, left behind."""
     cur.execute("SET FOREIGN_KEY_CHECKS = 0")  # tasks refer to one another
-    for table in (
-        "journal",
-        "changes",
-        "helpers",
-        "draft_tasks",
-        "drafts",
-        "agreed_tasks",
-        "agreed_plans",
-        "subscriptions",
-        "links",
-        "tasks",
-        "states",
-        "members",
-        "calendars",
-        "projects",
-        "sessions",
-        "people",
-    ):
-        cur.execute(f"DELETE FROM {table}")
+    for (table,) in fetch_all(cur, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()"):
+        if table not in {"migrations", "heartbeats"}:
+            cur.execute(f"DELETE FROM `{table}`")
     cur.execute("SET FOREIGN_KEY_CHECKS = 1")
