@@ -17,6 +17,7 @@ const Work = lazy(() => import("./places/work"));
 const People = lazy(() => import("./places/people"));
 const Sent = lazy(() => import("./places/people/sent"));
 const Account = lazy(() => import("./places/account"));
+const Notices = lazy(() => import("./places/notices"));
 const ProjectPlace = lazy(() => import("./places/project"));
 
 export function App() {
@@ -69,6 +70,8 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                   <Route path="/account" element={<Account />} />
                   <Route path="/p/:code" element={<ProjectPlace />} />
                   <Route path="/p/:code/:lens" element={<ProjectPlace />} />
+                  <Route path="/p/:code/:lens/:number" element={<ProjectPlace />} />
+                  <Route path="/notices" element={<Notices />} />
                   <Route
                     path="*"
                     element={<Empty title="There is nothing at this address">Choose a place above.</Empty>}

@@ -17,6 +17,7 @@ export function useLiveUpdates() {
         const held = queries.getQueryData<Rows>(rowsKey(code));
         const behind = held !== undefined && revisionOf(held.mark) < revision;
         if (behind || (before !== undefined && before < revision)) {
+          queries.invalidateQueries({ queryKey: ["notices"] });
           refreshProject(queries, code, behind);
           queries.invalidateQueries({ queryKey: ["project", code] });
           planChanged(code, revision);

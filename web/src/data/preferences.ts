@@ -6,7 +6,7 @@ import { makeStore } from "./store";
 export type Preferences = Schemas["PreferencesOut"];
 
 const KEY = ["preferences"];
-const store = makeStore<Preferences>({ ripple_days: 0, longest_days: 20 });
+const store = makeStore<Preferences>({ ripple_days: 0, longest_days: 20, digest_hour: 7, mail: {} });
 
 let answered = () => {};
 /** Resolves when they have been asked for, so that nothing is done by the usual values before. */

@@ -1,7 +1,18 @@
 /** The rows of a project: fetched once, then only what changed; edited before the server has answered. */
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { ask, type ChangeHeaders, client, newId, Problem, type RowsAnswer, send, sentence, type TaskRow } from "./api";
+import {
+  ask,
+  type ChangeHeaders,
+  client,
+  newId,
+  Problem,
+  type RowsAnswer,
+  type Schemas,
+  send,
+  sentence,
+  type TaskRow,
+} from "./api";
 import { openClash } from "./clash";
 import { note } from "./notes";
 import { withRipple } from "./ripple";
@@ -94,6 +105,9 @@ export function refreshProject(queries: QueryClient, code: string, rowsToo = tru
     "draft",
     "drafts",
     "print",
+    "view",
+    "columns",
+    "sheets",
   ]) {
     queries.invalidateQueries({ queryKey: [key, code] });
   }
@@ -101,6 +115,7 @@ export function refreshProject(queries: QueryClient, code: string, rowsToo = tru
   queries.invalidateQueries({ queryKey: ["task"] });
   queries.invalidateQueries({ queryKey: ["work"] });
   queries.invalidateQueries({ queryKey: ["desk"] });
+  queries.invalidateQueries({ queryKey: ["notices"] });
 }
 
 type Call = (
@@ -353,6 +368,27 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       ),
+    /** Copy tasks, or move them to another project. */
+    copy: (body: Schemas["CopyIn"]) =>
+      run(
+        `${body.moves ? "Moved" : "Copied"} ${Object.keys(body.ids).length > 1 ? `${Object.keys(body.ids).length} tasks` : "a task"}`,
+        body.moves ? Object.keys(body.ids) : [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/copies", { params: { path, query: { since } }, body, headers }),
+      ),
+    merge: (task_id: string, into_id: string) =>
+      tell(
+        "Merged two tasks",
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/tasks/merge", {
+            params: { path, query: { since } },
+            body: { task_id, into_id },
+            headers,
+          }),
+      ),
     mend: (kind: string, ids: string[]) =>
       tell(
         `Mended ${ids.length > 1 ? `${ids.length} tasks` : "a task"}`,
@@ -419,6 +455,16 @@ function blankRow(
     board_place: "~",
     held_reason: null,
     held_since: null,
+    held_by_id: null,
+    held: null,
+    held_minutes: 0,
+    marks: [],
+    own: {},
+    repeats: null,
+    comments: 0,
+    files: 0,
+    checks: 0,
+    checks_done: 0,
     priority: null,
     start: null,
     finish: null,
@@ -427,6 +473,8 @@ function blankRow(
     constraint_at: null,
     waits_for: [],
     waits: "",
+    waits_open: 0,
+    awaited: 0,
     slack: null,
     late_finish: null,
     critical: false,

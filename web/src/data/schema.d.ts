@@ -184,6 +184,410 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Notices
+         * @description One's own notices, grouped by task.
+         */
+        get: operations["read_notices_api_notices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Count Notices
+         * @description How many notices one has not read.
+         */
+        get: operations["count_notices_api_notices_count_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Read
+         * @description Mark one's own notices as read, or as unread.
+         */
+        post: operations["mark_read_api_notices_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say
+         * @description Comment on a task.
+         */
+        post: operations["say_api_tasks__task_id__comments_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comments/{comment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Comment
+         * @description Take away a comment: one's own, or as a lead anybody's.
+         */
+        delete: operations["delete_comment_api_comments__comment_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Comment
+         * @description Rewrite one's own comment, resolve one, or give it a sign.
+         */
+        patch: operations["edit_comment_api_comments__comment_id__patch"];
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach
+         * @description Attach a file.
+         */
+        post: operations["attach_api_tasks__task_id__files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Picture
+         * @description Keep a picture that stands within a text.
+         */
+        post: operations["add_picture_api_tasks__task_id__pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read File
+         * @description The bytes of a file. Only pictures, PDF and plain text are shown; nothing can run as a script of this address.
+         */
+        get: operations["read_file_api_files__file_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete File
+         * @description Take away an attachment: one's own, or as a lead anybody's.
+         */
+        delete: operations["delete_file_api_files__file_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename File
+         * @description Give an attachment another name.
+         */
+        patch: operations["rename_file_api_files__file_id__patch"];
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/checklists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Checklist
+         * @description Add a checklist to a task.
+         */
+        post: operations["add_checklist_api_tasks__task_id__checklists_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checklists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Checklist
+         * @description Take a checklist away.
+         */
+        delete: operations["delete_checklist_api_checklists__list_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Checklist
+         * @description Rename or move a checklist.
+         */
+        patch: operations["edit_checklist_api_checklists__list_id__patch"];
+        trace?: never;
+    };
+    "/api/checklists/{list_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Checks
+         * @description Add things to tick.
+         */
+        post: operations["add_checks_api_checklists__list_id__checks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Check
+         * @description Take a line out of a checklist.
+         */
+        delete: operations["delete_check_api_checks__check_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Check
+         * @description Tick a thing, or change its text or place.
+         */
+        patch: operations["edit_check_api_checks__check_id__patch"];
+        trace?: never;
+    };
+    "/api/checks/{check_id}/task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check To Task
+         * @description Turn a line of a checklist into a task below.
+         */
+        post: operations["check_to_task_api_checks__check_id__task_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/checklists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Templates
+         * @description The checklists that a project keeps for loading.
+         */
+        get: operations["list_templates_api_projects__code__checklists_get"];
+        put?: never;
+        /**
+         * Keep Template
+         * @description Keep the checklist of a task for loading on others.
+         */
+        post: operations["keep_template_api_projects__code__checklists_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/checklists/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Template
+         * @description Keep a checklist for loading no longer.
+         */
+        delete: operations["delete_template_api_projects__code__checklists__template_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/relations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Relate
+         * @description Relate a task to another.
+         */
+        post: operations["relate_api_tasks__task_id__relations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relations/{relation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Unrelate
+         * @description Take a relation away.
+         */
+        delete: operations["unrelate_api_relations__relation_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/relations/{relation_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Duplicate
+         * @description Drop a duplicate; its followers follow the task that stays.
+         */
+        post: operations["close_duplicate_api_relations__relation_id__close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Follow
+         * @description Follow a task, leave it, or mute it.
+         */
+        put: operations["follow_api_tasks__task_id__following_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -1221,7 +1625,7 @@ export interface paths {
         };
         /**
          * Find Text
-         * @description Find tasks, projects and people.
+         * @description Find tasks, projects and people; with ``code`` in that project alone.
          */
         get: operations["find_text_api_find_get"];
         put?: never;
@@ -1324,6 +1728,338 @@ export interface paths {
          * @description Server-sent events: ``{"LAN": 42}`` says that LAN is at revision 42. The first event holds all projects one may see.
          */
         get: operations["follow_api_live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Columns
+         * @description Every field by which the tasks of a project can be shown, asked for, grouped and sorted.
+         */
+        get: operations["read_columns_api_projects__code__columns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show View
+         * @description Group, sort, sum and colour the tasks within a sentence. It only reads.
+         */
+        post: operations["show_view_api_projects__code__view_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/clauses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Say Clauses
+         * @description Each clause of a condition in words, or why it cannot be.
+         */
+        get: operations["say_clauses_api_projects__code__clauses_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sheets
+         * @description The sheets that one sees: one's own, those for one, and the project's.
+         */
+        get: operations["list_sheets_api_projects__code__sheets_get"];
+        put?: never;
+        /**
+         * Keep Sheet
+         * @description Keep a view under a name. One for the whole project needs a contributor.
+         */
+        post: operations["keep_sheet_api_projects__code__sheets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sheet
+         * @description Take a sheet of one's own away; a lead any.
+         */
+        delete: operations["delete_sheet_api_projects__code__sheets__sheet_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Sheet
+         * @description Change a sheet of one's own; a lead changes any.
+         */
+        patch: operations["edit_sheet_api_projects__code__sheets__sheet_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/defined/{sort}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Definition
+         * @description Add a field, kind or mark.
+         */
+        post: operations["add_definition_api_projects__code__defined__sort__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/defined/{sort}/{definition_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Definition
+         * @description Take a field, kind or mark away; what tasks have in it is kept.
+         */
+        delete: operations["delete_definition_api_projects__code__defined__sort___definition_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Definition
+         * @description Change or move a field, kind or mark.
+         */
+        patch: operations["edit_definition_api_projects__code__defined__sort___definition_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/defined/{sort}/{definition_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Definition
+         * @description Put back what was taken away.
+         */
+        post: operations["restore_definition_api_projects__code__defined__sort___definition_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/similar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Similar
+         * @description Finished work that is like a task, with the range of durations and effort that it took.
+         */
+        get: operations["read_similar_api_tasks__task_id__similar_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/proposals/description": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Description
+         * @description Propose a description from talking points. It only proposes.
+         */
+        post: operations["propose_description_api_tasks__task_id__proposals_description_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/proposals/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Tasks
+         * @description Propose tasks that a task could be made of. It only proposes.
+         */
+        post: operations["propose_tasks_api_tasks__task_id__proposals_tasks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/copies/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Copy
+         * @description What would be lost on the way to another project. It only reads.
+         */
+        post: operations["preview_copy_api_projects__code__copies_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Tasks
+         * @description Copy tasks, or move them to another project: there fields, states, kinds and marks are matched by name.
+         */
+        post: operations["copy_tasks_api_projects__code__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/tasks/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Tasks
+         * @description Make two tasks one.
+         */
+        post: operations["merge_tasks_api_projects__code__tasks_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Project
+         * @description Start a project from a task that one sees: the tasks below it and what is left to tick become tasks there.
+         */
+        post: operations["make_project_api_tasks__task_id__project_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/repeats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Repeat
+         * @description What a rule in words would give, from a first day on.
+         */
+        get: operations["preview_repeat_api_projects__code__repeats_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1460,6 +2196,20 @@ export interface components {
             /** Parent Id */
             parent_id: string | null;
         };
+        /** Body_add_picture_api_tasks__task_id__pictures_post */
+        Body_add_picture_api_tasks__task_id__pictures_post: {
+            /** File */
+            file: string;
+            /** Id */
+            id?: string | null;
+        };
+        /** Body_attach_api_tasks__task_id__files_post */
+        Body_attach_api_tasks__task_id__files_post: {
+            /** File */
+            file: string;
+            /** Id */
+            id?: string | null;
+        };
         /** Body_import_csv_api_projects__code__csv_post */
         Body_import_csv_api_projects__code__csv_post: {
             /** File */
@@ -1591,6 +2341,44 @@ export interface components {
             exceptions: components["schemas"]["CalendarExceptionModel"][];
         };
         /**
+         * CatalogueOut
+         * @description All columns, and by type the operators of clauses in words.
+         */
+        CatalogueOut: {
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Operators */
+            operators: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /**
+         * CheckEdit
+         * @description A thing ticked or not, another text, or another place.
+         */
+        CheckEdit: {
+            /** Done */
+            done?: boolean | null;
+            /** Text */
+            text?: string | null;
+            /** After Id */
+            after_id?: string | null;
+            /** Checklist Id */
+            checklist_id?: string | null;
+        };
+        /**
+         * CheckNew
+         * @description A thing to tick.
+         */
+        CheckNew: {
+            /** Id */
+            id?: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * CheckOut
          * @description A check of the plan's soundness and the tasks concerned.
          */
@@ -1610,12 +2398,180 @@ export interface components {
             tasks: components["schemas"]["ConcernedTask"][];
         };
         /**
+         * ChecklistEdit
+         * @description Another name, or another place: behind which other checklist of the task, or null for the first.
+         */
+        ChecklistEdit: {
+            /** Name */
+            name?: string | null;
+            /** After Id */
+            after_id?: string | null;
+        };
+        /**
+         * ChecklistItemOut
+         * @description One thing to tick.
+         */
+        ChecklistItemOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Done At */
+            done_at: string | null;
+            /** Done By */
+            done_by: string | null;
+        };
+        /**
+         * ChecklistNew
+         * @description A checklist to be added, with the text of each thing to tick.
+         */
+        ChecklistNew: {
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+        };
+        /**
+         * ChecklistOut
+         * @description A list of things to tick.
+         */
+        ChecklistOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Checks */
+            checks: components["schemas"]["ChecklistItemOut"][];
+        };
+        /**
+         * ChecksNew
+         * @description Things to tick, in order.
+         */
+        ChecksNew: {
+            /** Items */
+            items: components["schemas"]["CheckNew"][];
+            /**
+             * After Id
+             * @description The one to stand behind; null: first; “end”: last
+             * @default end
+             */
+            after_id: string | null;
+        };
+        /**
          * CodeOut
          * @description A code that is free.
          */
         CodeOut: {
             /** Code */
             code: string;
+        };
+        /**
+         * ColumnOut
+         * @description A field by which work is shown, and the operators that a clause on it may have.
+         */
+        ColumnOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "text" | "number" | "date" | "yes_no" | "one_of" | "several_of";
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /**
+             * Choices
+             * @description Of fields that hold ids the name of each; people are left out
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * People
+             * @description True where the ids are people's
+             */
+            people: boolean;
+            /** Help */
+            help: string;
+        };
+        /**
+         * CommentEdit
+         * @description A comment rewritten by its writer, resolved or opened again, or given a sign.
+         */
+        CommentEdit: {
+            /** Body */
+            body?: string | null;
+            /** Resolved */
+            resolved?: boolean | null;
+            /** Sign */
+            sign?: ("agree" | "thanks" | "seen" | "unsure") | null;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * CommentNew
+         * @description Something to be said.
+         */
+        CommentNew: {
+            /**
+             * Id
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Body
+             * @example <p>Sand comes Thursday.</p>
+             */
+            body: string;
+            /**
+             * Quotes Id
+             * @description The comment that it answers
+             */
+            quotes_id?: string | null;
+        };
+        /**
+         * CommentOut
+         * @description What somebody said. ``body`` is clean HTML.
+         */
+        CommentOut: {
+            /** Id */
+            id: string;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Body */
+            body: string;
+            /** Quotes Id */
+            quotes_id: string | null;
+            /**
+             * Signs
+             * @description By sign who gave it
+             */
+            signs: {
+                [key: string]: string[];
+            };
+            /** Edited At */
+            edited_at: string | null;
+            /** Resolved At */
+            resolved_at: string | null;
+            /** Resolved By */
+            resolved_by: string | null;
         };
         /**
          * ComparisonOut
@@ -1644,6 +2600,69 @@ export interface components {
             title: string;
         };
         /**
+         * CopyIn
+         * @description What is to be copied or moved, and to where.
+         */
+        CopyIn: {
+            /**
+             * Ids
+             * @description By task the id that its copy gets, made by the client
+             */
+            ids: {
+                [key: string]: string;
+            };
+            /**
+             * Code
+             * @description Of the project that it goes to; one must be allowed to edit there
+             */
+            code: string;
+            /**
+             * Parent Id
+             * @description Under which task there
+             */
+            parent_id?: string | null;
+            /**
+             * Branch
+             * @description With the tasks below
+             * @default true
+             */
+            branch: boolean;
+            /**
+             * Hanging
+             * @description With description, checklists and attachments; comments where it moves
+             * @default true
+             */
+            hanging: boolean;
+            /**
+             * Links
+             * @description With the links among what comes along
+             * @default true
+             */
+            links: boolean;
+            /**
+             * Moves
+             * @description True where the originals go
+             * @default false
+             */
+            moves: boolean;
+        };
+        /**
+         * CopyPreview
+         * @description What would be lost on the way, in words.
+         */
+        CopyPreview: {
+            /** Lost */
+            lost: string[];
+        };
+        /**
+         * CountOut
+         * @description How many notices are not read.
+         */
+        CountOut: {
+            /** Unread */
+            unread: number;
+        };
+        /**
          * CountryOut
          * @description A country whose holidays are known.
          */
@@ -1655,6 +2674,90 @@ export interface components {
             code: string;
             /** Regions */
             regions: string[];
+        };
+        /**
+         * DefinitionEdit
+         * @description What changes; ``after_id`` is the one to stand behind, null the first place.
+         */
+        DefinitionEdit: {
+            /** Name */
+            name?: string | null;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: unknown;
+            };
+            /** After Id */
+            after_id?: string | null;
+        };
+        /**
+         * DefinitionNew
+         * @description A field, kind or mark to be added. ``settings`` are the other fields of FieldOut, KindOut or MarkOut.
+         */
+        DefinitionNew: {
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * Settings
+             * @default {}
+             * @example {
+             *       "decimals": 1,
+             *       "type": "number",
+             *       "unit": "kg"
+             *     }
+             */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DescriptionIn
+         * @description What a description is to be made of.
+         */
+        DescriptionIn: {
+            /**
+             * Points
+             * @example [
+             *       "Twelve bars in gunmetal",
+             *       "old profile"
+             *     ]
+             */
+            points: string[];
+            /**
+             * Tone
+             * @default plain
+             * @enum {string}
+             */
+            tone: "plain" | "friendly" | "formal";
+            /**
+             * Length
+             * @default medium
+             * @enum {string}
+             */
+            length: "short" | "medium" | "long";
+            /**
+             * Again
+             * @description How often one was asked for before
+             * @default 0
+             */
+            again: number;
+        };
+        /**
+         * DescriptionOut
+         * @description A proposed description. Nothing has been inserted.
+         */
+        DescriptionOut: {
+            /** Html */
+            html: string;
+            /**
+             * Source
+             * @description Who wrote it: “stand-in”, or the address of the service
+             */
+            source: string;
         };
         /**
          * DeskItemOut
@@ -1901,6 +3004,100 @@ export interface components {
             next_milestone: components["schemas"]["TaskRow"] | null;
         };
         /**
+         * FieldOut
+         * @description A field that a project has added to its tasks. Its values stand in ``own`` of a task, by its id.
+         */
+        FieldOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "text" | "number" | "money" | "date" | "yes_no" | "person" | "choice" | "choices" | "link" | "computed" | "tasks";
+            /** Help */
+            help: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Options */
+            options: components["schemas"]["OptionModel"][];
+            /** Formula */
+            formula: string;
+            /**
+             * Kinds
+             * @description The kinds of task that have it; all where empty
+             */
+            kinds: string[];
+            /** Default */
+            default: unknown;
+            /**
+             * Required From
+             * @description The state from which on it must be filled
+             */
+            required_from: string | null;
+            /** Target Kind */
+            target_kind: string | null;
+        };
+        /**
+         * FileEdit
+         * @description Another name for an attachment.
+         */
+        FileEdit: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * FileOut
+         * @description An attachment. ``shown`` says whether a page can show it; else it is only for saving.
+         */
+        FileOut: {
+            /** Id */
+            id: string;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Name */
+            name: string;
+            /** Media Type */
+            media_type: string;
+            /**
+             * Size
+             * @description Bytes
+             */
+            size: number;
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * FollowEdit
+         * @description What one says of following a task oneself; null: what follows from owning, helping and writing holds again.
+         */
+        FollowEdit: {
+            /** How */
+            how: ("follows" | "left" | "muted") | null;
+        };
+        /**
+         * FollowerOut
+         * @description Who follows a task, and why.
+         */
+        FollowerOut: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "owner" | "helper" | "writer" | "follower" | "named";
+        };
+        /**
          * FoundOut
          * @description What was found, the best first.
          */
@@ -1955,6 +3152,13 @@ export interface components {
             percent: number;
             /** Finish */
             finish: string | null;
+            /**
+             * Source
+             * @description Where it was found, unless in the title: description, comment, file or field
+             */
+            source: string | null;
+            /** Excerpt */
+            excerpt: string | null;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -2071,6 +3275,25 @@ export interface components {
             title: string;
         };
         /**
+         * KindOut
+         * @description A kind of task that a project has added.
+         */
+        KindOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: string;
+            /** Colour */
+            colour: string;
+            /**
+             * States
+             * @description The states that its tasks pass through; all where empty
+             */
+            states: string[];
+        };
+        /**
          * LastChange
          * @description Who changed something last.
          */
@@ -2153,6 +3376,28 @@ export interface components {
             elapsed: boolean;
         };
         /**
+         * Made
+         * @description What was made.
+         */
+        Made: {
+            /** Id */
+            id: string;
+        };
+        /**
+         * MarkOut
+         * @description A sign that people put on a task to draw attention.
+         */
+        MarkOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: string;
+            /** Colour */
+            colour: string;
+        };
+        /**
          * MemberEdit
          * @description A role in the project; none takes the person out.
          */
@@ -2169,6 +3414,16 @@ export interface components {
             kind: string;
             /** Ids */
             ids: string[];
+        };
+        /**
+         * MergeIn
+         * @description Which task goes into which.
+         */
+        MergeIn: {
+            /** Task Id */
+            task_id: string;
+            /** Into Id */
+            into_id: string;
         };
         /**
          * Move
@@ -2260,6 +3515,24 @@ export interface components {
             title: string;
         };
         /**
+         * NeighbourOut
+         * @description A task at the other end of a link.
+         */
+        NeighbourOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** State Class */
+            state_class: string;
+            /** Percent */
+            percent: number;
+            /** Finish */
+            finish: string | null;
+        };
+        /**
          * NewPassword
          * @description A new password; the present one proves who asks.
          */
@@ -2268,6 +3541,79 @@ export interface components {
             current: string;
             /** New */
             new: string;
+        };
+        /**
+         * NoticeGroupOut
+         * @description The notices of one task, the newest first; of several tasks of a project where there is no task.
+         */
+        NoticeGroupOut: {
+            /** Code */
+            code: string;
+            /** Project */
+            project: string;
+            /** Task Id */
+            task_id: string | null;
+            /** Number */
+            number: number | null;
+            /** Title */
+            title: string | null;
+            /** Notices */
+            notices: components["schemas"]["NoticeOut"][];
+        };
+        /**
+         * NoticeOut
+         * @description One notice. ``words`` say what happened, without who.
+         */
+        NoticeOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Reason
+             * @description Why it reaches one: owner, helper, writer, follower or named
+             */
+            reason: string;
+            /** By Id */
+            by_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** Comment Id */
+            comment_id: string | null;
+            /** Read */
+            read: boolean;
+        };
+        /**
+         * NoticesOut
+         * @description What is new, and the kinds that there are, in words.
+         */
+        NoticesOut: {
+            /** Groups */
+            groups: components["schemas"]["NoticeGroupOut"][];
+            /** Kinds */
+            kinds: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * OptionModel
+         * @description One of the list that a field chooses from.
+         */
+        OptionModel: {
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * Colour
+             * @default slate
+             */
+            colour: string;
         };
         /**
          * OvertakenOut
@@ -2400,6 +3746,18 @@ export interface components {
              * @description Working days beyond which a task is called long
              */
             longest_days?: number | null;
+            /**
+             * Digest Hour
+             * @description Hour of the day at which the daily digest of notices goes out
+             */
+            digest_hour?: number | null;
+            /**
+             * Mail
+             * @description By kind of notice whether it goes out by mail: none, daily or at_once; kinds left out stay
+             */
+            mail?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * PreferencesOut
@@ -2410,6 +3768,12 @@ export interface components {
             ripple_days: number;
             /** Longest Days */
             longest_days: number;
+            /** Digest Hour */
+            digest_hour: number;
+            /** Mail */
+            mail: {
+                [key: string]: string;
+            };
         };
         /**
          * PreviewDayOut
@@ -2501,6 +3865,14 @@ export interface components {
             column: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * ProjectCode
+         * @description The code of the project that was started.
+         */
+        ProjectCode: {
+            /** Code */
+            code: string;
         };
         /**
          * ProjectEdit
@@ -2613,6 +3985,31 @@ export interface components {
             lead_id?: string | null;
         };
         /**
+         * ProjectOfTask
+         * @description The project that a task becomes.
+         */
+        ProjectOfTask: {
+            /** Id */
+            id?: string;
+            /**
+             * Code
+             * @example BAR
+             */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * Start Day
+             * Format: date
+             */
+            start_day: string;
+            /**
+             * Private
+             * @default false
+             */
+            private: boolean;
+        };
+        /**
          * ProjectOut
          * @description A project with all that a lens needs besides its tasks.
          */
@@ -2659,6 +4056,125 @@ export interface components {
              * @description Those that tasks may have beside the project's own
              */
             calendars: components["schemas"]["NamedCalendar"][];
+            /**
+             * Fields
+             * @description Of its own
+             */
+            fields: components["schemas"]["FieldOut"][];
+            /**
+             * Kinds
+             * @description Of its own, beside those that every project has
+             */
+            kinds: components["schemas"]["KindOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+        };
+        /**
+         * RangeOut
+         * @description Minutes: the least, the middle and the most.
+         */
+        RangeOut: {
+            /** Least */
+            least: number;
+            /** Middle */
+            middle: number;
+            /** Most */
+            most: number;
+        };
+        /**
+         * ReadIn
+         * @description Which notices to mark; all where no ids are given.
+         */
+        ReadIn: {
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * Read
+             * @default true
+             */
+            read: boolean;
+        };
+        /**
+         * RelatedOut
+         * @description A relation to another task, besides links.
+         */
+        RelatedOut: {
+            /** Id */
+            id: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "related" | "duplicate" | "origin";
+            /**
+             * Word
+             * @example duplicate of
+             */
+            word: string;
+            /**
+             * Outgoing
+             * @description True where this task says it; False where the other one does
+             */
+            outgoing: boolean;
+            /** Task Id */
+            task_id: string;
+            /** Code */
+            code: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** State Class */
+            state_class: string;
+        };
+        /**
+         * RelationNew
+         * @description How a task stands to another.
+         */
+        RelationNew: {
+            /** Id */
+            id?: string;
+            /** To Id */
+            to_id: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "related" | "duplicate" | "origin";
+        };
+        /**
+         * RepeatOut
+         * @description How a task repeats.
+         */
+        RepeatOut: {
+            /**
+             * Words
+             * @example every second Tuesday
+             */
+            words: string;
+            /**
+             * Mode
+             * @description The next ones are made ahead, or when the last is finished
+             * @enum {string}
+             */
+            mode: "ahead" | "finished";
+            /** Ahead */
+            ahead: number;
+            /**
+             * Off Holidays
+             * @description True where a day that is not worked stands for the next one that is
+             */
+            off_holidays: boolean;
+        };
+        /**
+         * RepeatPreviewOut
+         * @description A rule in words as it was understood, and the next ten days that it gives.
+         */
+        RepeatPreviewOut: {
+            /** Says */
+            says: string;
+            /** Days */
+            days: string[];
         };
         /**
          * ReplanIn
@@ -2746,6 +4262,14 @@ export interface components {
             change?: string | null;
         };
         /**
+         * SayOut
+         * @description Each clause of a condition in words.
+         */
+        SayOut: {
+            /** Clauses */
+            clauses: string[];
+        };
+        /**
          * ScopeOut
          * @description What a scope sentence leaves. ``ids`` is null where it leaves nothing out.
          */
@@ -2785,6 +4309,92 @@ export interface components {
             now: string;
         };
         /**
+         * SheetEdit
+         * @description What changes of a sheet.
+         */
+        SheetEdit: {
+            /** Name */
+            name?: string | null;
+            /** Seen By */
+            seen_by?: string | null;
+            /** People */
+            people?: string[] | null;
+            /** Is Default */
+            is_default?: boolean | null;
+            /** View */
+            view?: {
+                [key: string]: unknown;
+            } | null;
+            /** After Id */
+            after_id?: string | null;
+        };
+        /**
+         * SheetNew
+         * @description A view to be kept under a name.
+         */
+        SheetNew: {
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * Seen By
+             * @default private
+             */
+            seen_by: string;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+            /**
+             * View
+             * @example {
+             *       "groups": [
+             *         "owner"
+             *       ],
+             *       "lens": "outline",
+             *       "where": {
+             *         "all": [
+             *           [
+             *             "late",
+             *             "yes"
+             *           ]
+             *         ]
+             *       }
+             *     }
+             */
+            view: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SheetOut
+         * @description A sheet.
+         */
+        SheetOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Person Id */
+            person_id: string;
+            /** Mine */
+            mine: boolean;
+            /** Seen By */
+            seen_by: string;
+            /** People */
+            people: string[];
+            /** Is Default */
+            is_default: boolean;
+            /** View */
+            view: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
          * ShiftIn
          * @description Shift a project, or a task with all under it, to a new start.
          */
@@ -2822,6 +4432,42 @@ export interface components {
             email: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SimilarOut
+         * @description Finished work that is like a task, and the ranges of what it took.
+         */
+        SimilarOut: {
+            /** Tasks */
+            tasks: components["schemas"]["SimilarTask"][];
+            took: components["schemas"]["RangeOut"] | null;
+            effort: components["schemas"]["RangeOut"] | null;
+        };
+        /**
+         * SimilarTask
+         * @description A finished task that is like another.
+         */
+        SimilarTask: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /**
+             * Took
+             * @description Working minutes from its start to its finish
+             */
+            took: number | null;
+            /** Effort */
+            effort: number | null;
+            /**
+             * Alike
+             * @description From 0 to 1
+             */
+            alike: number;
         };
         /**
          * StateCountOut
@@ -3001,6 +4647,32 @@ export interface components {
             history: components["schemas"]["HappeningOut"][];
             /** Created By */
             created_by: string | null;
+            /** Comments */
+            comments: components["schemas"]["CommentOut"][];
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Checklists */
+            checklists: components["schemas"]["ChecklistOut"][];
+            /** Relations */
+            relations: components["schemas"]["RelatedOut"][];
+            /** Followers */
+            followers: components["schemas"]["FollowerOut"][];
+            /** Waits For */
+            waits_for: components["schemas"]["NeighbourOut"][];
+            /** Awaited By */
+            awaited_by: components["schemas"]["NeighbourOut"][];
+            /**
+             * Computed
+             * @description Of the project's computed fields, by id, in words
+             */
+            computed: {
+                [key: string]: string;
+            };
+            /**
+             * Following
+             * @description What one said of following it oneself
+             */
+            following: ("follows" | "left" | "muted") | null;
         };
         /**
          * TaskRow
@@ -3020,9 +4692,9 @@ export interface components {
             place: string;
             /**
              * Kind
-             * @enum {string}
+             * @description A kind that every project has, or the id of one of its own
              */
-            kind: "task" | "milestone" | "deliverable" | "defect" | "risk" | "request";
+            kind: string;
             /** Title */
             title: string;
             /** Owner Id */
@@ -3047,6 +4719,21 @@ export interface components {
             held_reason: string | null;
             /** Held Since */
             held_since: string | null;
+            /**
+             * Held By Id
+             * @description The task that holds it, until that is finished
+             */
+            held_by_id: string | null;
+            /**
+             * Held
+             * @description What holds it, in words: the reason, or the title of the task
+             */
+            held: string | null;
+            /**
+             * Held Minutes
+             * @description Working minutes that it was held before
+             */
+            held_minutes: number;
             /** Priority */
             priority: ("must" | "should" | "could" | "wont") | null;
             /** Start */
@@ -3088,6 +4775,16 @@ export interface components {
              */
             waits: string;
             /**
+             * Waits Open
+             * @description How many unfinished tasks it waits for by a link
+             */
+            waits_open: number;
+            /**
+             * Awaited
+             * @description How many unfinished tasks wait for it
+             */
+            awaited: number;
+            /**
              * Slack
              * @description Total slack in working minutes; less than nothing where a date cannot be met
              */
@@ -3126,6 +4823,30 @@ export interface components {
             actual_finish: string | null;
             /** Pushes */
             pushes: number;
+            /**
+             * Marks
+             * @description Ids of the project's marks that are on it
+             */
+            marks: string[];
+            /**
+             * Own
+             * @description Values of the project's own fields, by the field's id
+             */
+            own: {
+                [key: string]: unknown;
+            };
+            repeats: components["schemas"]["RepeatOut"] | null;
+            /** Comments */
+            comments: number;
+            /** Files */
+            files: number;
+            /**
+             * Checks
+             * @description How many things to tick its checklists have
+             */
+            checks: number;
+            /** Checks Done */
+            checks_done: number;
             /** Is Summary */
             is_summary: boolean;
             /**
@@ -3161,12 +4882,98 @@ export interface components {
             tasks: components["schemas"]["TaskEditIn"][];
         };
         /**
+         * TasksIn
+         * @description How often tasks were asked for before.
+         */
+        TasksIn: {
+            /**
+             * Again
+             * @default 0
+             */
+            again: number;
+        };
+        /**
          * TasksNew
          * @description Tasks to be written down, parents first.
          */
         TasksNew: {
             /** Tasks */
             tasks: components["schemas"]["TaskNew"][];
+        };
+        /**
+         * TasksOut
+         * @description Proposed tasks. Nothing has been inserted.
+         */
+        TasksOut: {
+            /** Titles */
+            titles: string[];
+            /** Source */
+            source: string;
+        };
+        /**
+         * TemplateNew
+         * @description The checklist of a task that the project is to keep.
+         */
+        TemplateNew: {
+            /** Id */
+            id?: string;
+            /** Checklist Id */
+            checklist_id: string;
+        };
+        /**
+         * TemplateOut
+         * @description A checklist that a project keeps for loading.
+         */
+        TemplateOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Items */
+            items: string[];
+        };
+        /**
+         * TintCountOut
+         * @description What a tint catches.
+         */
+        TintCountOut: {
+            /** Id */
+            id: string;
+            /**
+             * Shows
+             * @description Tasks that it colours now
+             */
+            shows: number;
+            /**
+             * Holds
+             * @description Tasks that its condition holds for
+             */
+            holds: number;
+            /**
+             * Taken
+             * @description By the id of an earlier tint how many of these that one took
+             */
+            taken: {
+                [key: string]: number;
+            };
+            /**
+             * Hidden
+             * @description True where earlier tints take all of its tasks
+             */
+            hidden: boolean;
+            /**
+             * Move Before
+             * @description The tint before which it would have to stand to show
+             */
+            move_before: string | null;
+        };
+        /**
+         * ToTask
+         * @description The id of the task that a line of a checklist becomes.
+         */
+        ToTask: {
+            /** Id */
+            id?: string;
         };
         /**
          * UnderstoodLink
@@ -3207,6 +5014,105 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * ViewGroupOut
+         * @description Rows that have the same value.
+         */
+        ViewGroupOut: {
+            /** Path */
+            path: string[];
+            /** Names */
+            names: string[];
+            /** Ids */
+            ids: string[];
+            /** Feet */
+            feet: {
+                [key: string]: string;
+            };
+            /** Tasks */
+            tasks: number;
+        };
+        /**
+         * ViewIn
+         * @description A view: columns, groups, sorts and tints.
+         */
+        ViewIn: {
+            /**
+             * Columns
+             * @default []
+             * @example [
+             *       {
+             *         "foot": "sum",
+             *         "key": "effort"
+             *       }
+             *     ]
+             */
+            columns: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: string[];
+            /**
+             * Sorts
+             * @default []
+             * @example [
+             *       {
+             *         "down": false,
+             *         "key": "finish"
+             *       }
+             *     ]
+             */
+            sorts: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Tints
+             * @default []
+             */
+            tints: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * ViewOut
+         * @description A view made for the tasks within the sentence.
+         */
+        ViewOut: {
+            /** Ids */
+            ids: string[] | null;
+            /** Groups */
+            groups: components["schemas"]["ViewGroupOut"][] | null;
+            /** Outer */
+            outer: {
+                [key: string]: components["schemas"]["ViewGroupOut"];
+            };
+            /** Feet */
+            feet: {
+                [key: string]: string;
+            };
+            /** Tints */
+            tints: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Tint Counts */
+            tint_counts: components["schemas"]["TintCountOut"][];
+            /**
+             * Words
+             * @description By column that is only read, by task, its value in words
+             */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Revision */
+            revision: number;
         };
         /**
          * WaitingOut
@@ -3757,6 +5663,1054 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DispatchOut"][];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_notices_api_notices_get: {
+        parameters: {
+            query?: {
+                unread?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticesOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    count_notices_api_notices_count_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_read_api_notices_read_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    say_api_tasks__task_id__comments_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_comment_api_comments__comment_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                comment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_comment_api_comments__comment_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                comment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    attach_api_tasks__task_id__files_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_attach_api_tasks__task_id__files_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_picture_api_tasks__task_id__pictures_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_picture_api_tasks__task_id__pictures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_file_api_files__file_id__get: {
+        parameters: {
+            query?: {
+                save?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_file_api_files__file_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_file_api_files__file_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_checklist_api_tasks__task_id__checklists_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChecklistNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_checklist_api_checklists__list_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_checklist_api_checklists__list_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChecklistEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_checks_api_checklists__list_id__checks_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChecksNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_check_api_checks__check_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_check_api_checks__check_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check_to_task_api_checks__check_id__task_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ToTask"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_templates_api_projects__code__checklists_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_template_api_projects__code__checklists_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemplateNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_template_api_projects__code__checklists__template_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    relate_api_tasks__task_id__relations_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RelationNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unrelate_api_relations__relation_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                relation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    close_duplicate_api_relations__relation_id__close_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                relation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    follow_api_tasks__task_id__following_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -5690,6 +8644,8 @@ export interface operations {
                 late?: boolean;
                 unowned?: boolean;
                 held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
                 /** @description A4, A3, A2, A1, A0, Letter, Legal, Tabloid, or “one sheet”: as large as it takes */
                 paper?: string;
                 landscape?: boolean;
@@ -5754,6 +8710,8 @@ export interface operations {
                 late?: boolean;
                 unowned?: boolean;
                 held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
                 /** @description A4, A3, A2, A1, A0, Letter, Legal, Tabloid, or “one sheet”: as large as it takes */
                 paper?: string;
                 landscape?: boolean;
@@ -6181,6 +9139,8 @@ export interface operations {
                 late?: boolean;
                 unowned?: boolean;
                 held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -6232,6 +9192,8 @@ export interface operations {
                 late?: boolean;
                 unowned?: boolean;
                 held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -6367,6 +9329,8 @@ export interface operations {
                 late?: boolean;
                 unowned?: boolean;
                 held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -6485,6 +9449,7 @@ export interface operations {
         parameters: {
             query: {
                 text: string;
+                code?: string | null;
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
             };
@@ -6722,6 +9687,844 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_columns_api_projects__code__columns_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_view_api_projects__code__view_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    say_clauses_api_projects__code__clauses_get: {
+        parameters: {
+            query?: {
+                where?: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SayOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_sheets_api_projects__code__sheets_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_sheet_api_projects__code__sheets_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_sheet_api_projects__code__sheets__sheet_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_sheet_api_projects__code__sheets__sheet_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_definition_api_projects__code__defined__sort__post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sort: "fields" | "kinds" | "marks";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefinitionNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_definition_api_projects__code__defined__sort___definition_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sort: "fields" | "kinds" | "marks";
+                definition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_definition_api_projects__code__defined__sort___definition_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sort: "fields" | "kinds" | "marks";
+                definition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefinitionEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_definition_api_projects__code__defined__sort___definition_id__restore_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                sort: "fields" | "kinds" | "marks";
+                definition_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_similar_api_tasks__task_id__similar_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimilarOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    propose_description_api_tasks__task_id__proposals_description_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescriptionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    propose_tasks_api_tasks__task_id__proposals_tasks_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TasksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasksOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_copy_api_projects__code__copies_preview_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copy_tasks_api_projects__code__copies_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_tasks_api_projects__code__tasks_merge_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_project_api_tasks__task_id__project_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectOfTask"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectCode"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_repeat_api_projects__code__repeats_get: {
+        parameters: {
+            query: {
+                words: string;
+                first: string;
+                off_holidays?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatPreviewOut"];
+                };
             };
             /** @description Validation Error */
             422: {

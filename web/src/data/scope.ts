@@ -13,6 +13,8 @@ export interface Scope {
   late: boolean;
   unowned: boolean;
   held: boolean;
+  /** further clauses over any field, as JSON; empty for none */
+  where: string;
 }
 
 const LISTS = ["kind", "owner", "state", "state_class"] as const;
@@ -30,6 +32,7 @@ export function readScope(params: URLSearchParams): Scope {
     late: params.get("late") === "1",
     unowned: params.get("unowned") === "1",
     held: params.get("held") === "1",
+    where: params.get("where") ?? "",
   };
 }
 
@@ -39,7 +42,7 @@ export function writeScope(params: URLSearchParams, scope: Scope): URLSearchPara
     next.delete(name);
     for (const value of scope[name]) next.append(name, value);
   }
-  for (const name of ["text", "since", "until"] as const) {
+  for (const name of ["text", "since", "until", "where"] as const) {
     const value = scope[name];
     if (value) next.set(name, value);
     else next.delete(name);
@@ -64,14 +67,17 @@ export function scopeQuery(scope: Scope) {
     late: scope.late || undefined,
     unowned: scope.unowned || undefined,
     held: scope.held || undefined,
+    where: scope.where || undefined,
   };
 }
 
-/** The scope and the draft: what stays when the lens changes. */
+/** The scope, the view and the draft: what stays when the lens changes. */
 export function keptParams(params: URLSearchParams): string {
   const kept = writeScope(new URLSearchParams(), readScope(params));
-  const draft = params.get("draft");
-  if (draft) kept.set("draft", draft);
+  for (const name of ["draft", "view"]) {
+    const value = params.get(name);
+    if (value) kept.set(name, value);
+  }
   const text = kept.toString();
   return text ? `?${text}` : "";
 }

@@ -1,6 +1,8 @@
 /** What every lens on a project's tasks is given. */
 import type { Project, ScopeAnswer } from "../data/api";
 import type { Changes, OutlineRow, Rows } from "../data/rows";
+import type { ViewAnswer } from "../data/view";
+import type { RowTints } from "../parts/tint";
 
 export interface LensProps {
   project: Project;
@@ -14,6 +16,10 @@ export interface LensProps {
   /** the task whose folio is open */
   opened: string | null;
   openTask: (id: string | null) => void;
+  /** the view made by the server, where it says something that the rows do not */
+  answer?: ViewAnswer;
+  /** by task what colours it */
+  tints?: Map<string, RowTints>;
 }
 
 /** Which rows are to be seen: those in scope with the tasks above them, and nothing under a folded task. */

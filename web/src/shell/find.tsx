@@ -24,6 +24,13 @@ export function useSettled<T>(value: T, milliseconds: number): T {
 }
 
 const KEPT = "rhodonite.line";
+/** Where a task was found, unless in its title. */
+const WHERE: Record<string, string> = {
+  description: "in its description",
+  comment: "in a comment",
+  file: "an attachment",
+  field: "in a field",
+};
 
 export default function Find() {
   const [text, setText] = useState(() => sessionStorage.getItem(KEPT) ?? "");
@@ -144,7 +151,14 @@ export default function Find() {
               }}
               size={14}
             />
-            <span className="min-w-0 flex-1 truncate">{task.title}</span>
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">{task.title}</span>
+              {task.excerpt && (
+                <span className="block truncate text-[12px] text-ink-2">
+                  {WHERE[task.source ?? ""]}: {task.excerpt}
+                </span>
+              )}
+            </span>
             <span className="text-ink-3">
               {task.code} {task.number}
             </span>
@@ -153,7 +167,7 @@ export default function Find() {
           </Item>
         ))}
         {answer?.projects.map((project) => (
-          <Item key={project.code} value={`project ${project.code}`} onSelect={() => go(`/p/${project.code}/brief`)}>
+          <Item key={project.code} value={`project ${project.code}`} onSelect={() => go(`/p/${project.code}`)}>
             <span className="w-10 text-[11px] font-semibold tracking-wider text-rose">{project.code}</span>
             {project.name}
           </Item>

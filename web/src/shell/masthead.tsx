@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { ask, client } from "../data/api";
 import { useMe } from "../data/hooks";
+import { useUnread } from "../data/notices";
 import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { Tile } from "../parts/tile";
 
@@ -38,6 +39,28 @@ function Place({ to, children, also }: { to: string; children: string; also?: st
   );
 }
 
+/** How many notices are not read, and the way to them. */
+function NoticesLink() {
+  const unread = useUnread();
+  return (
+    <NavLink
+      to="/notices"
+      className={({ isActive }) =>
+        `flex h-11 flex-none items-center gap-1.5 font-medium hover:text-white ${isActive ? "text-white shadow-[0_2px_0_#dc9db4]" : unread ? "text-white" : "text-mast-text"}`
+      }
+    >
+      {unread > 0 && (
+        <span className="min-w-5 bg-[#b23a63] px-1 text-center text-[11.5px] font-semibold text-white">
+          {unread > 99 ? "99+" : unread}
+        </span>
+      )}{" "}
+      {/* Said in full where there is only room for the number. */}
+      <span className={unread > 0 ? "max-sm:sr-only" : ""}>{unread === 1 ? "notice" : "notices"}</span>
+      {unread > 0 && <span className="sr-only"> not read</span>}
+    </NavLink>
+  );
+}
+
 export function Masthead() {
   const me = useMe();
   const navigate = useNavigate();
@@ -62,6 +85,7 @@ export function Masthead() {
       <Suspense fallback={<div className="ml-auto h-7 w-[330px] bg-mast-2" />}>
         <Find />
       </Suspense>
+      <NoticesLink />
       <Menu
         align="end"
         open={menu}

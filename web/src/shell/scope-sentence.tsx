@@ -2,12 +2,16 @@
 import { format, parseISO } from "date-fns";
 import { type ReactNode, useState } from "react";
 import type { Project, ScopeAnswer } from "../data/api";
+import { asked, firstClause, partsOf, readWhere, writeWhere } from "../data/conditions";
 import { useMe, usePeople } from "../data/hooks";
+import { kindName } from "../data/own";
 import { type Scope, useScope } from "../data/scope";
+import { type Catalogue, type CatalogueColumn, type Group, useCatalogue } from "../data/view";
 import { Button, Pop, Tick } from "../parts/basics";
 import { KINDS } from "../parts/choosers";
 import { count } from "../parts/say";
 import { Tile } from "../parts/tile";
+import { ClauseWords, FieldList } from "./clauses";
 
 export const WORD =
   "border-b-[1.5px] border-dotted border-rose pb-px font-[550] text-ink hover:bg-rose-soft data-[state=open]:bg-rose-soft";
@@ -55,8 +59,18 @@ export function Word({
   );
 }
 
-function KindWord({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
-  const said = scope.kind.length ? listed(scope.kind.map((kind) => PLURAL[kind] ?? kind)) : "all work";
+function KindWord({
+  scope,
+  change,
+  project,
+}: {
+  scope: Scope;
+  change: (part: Partial<Scope>) => void;
+  project: Project;
+}) {
+  const said = scope.kind.length
+    ? listed(scope.kind.map((kind) => PLURAL[kind] ?? kindName(project, kind)))
+    : "all work";
   return (
     <Word
       label="Kinds shown"
@@ -72,6 +86,15 @@ function KindWord({ scope, change }: { scope: Scope; change: (part: Partial<Scop
               onChange={(on) => change({ kind: toggle(scope.kind, kind, on) })}
             >
               {PLURAL[kind]}
+            </Tick>
+          ))}
+          {project.kinds.map((kind) => (
+            <Tick
+              key={kind.id}
+              checked={scope.kind.includes(kind.id)}
+              onChange={(on) => change({ kind: toggle(scope.kind, kind.id, on) })}
+            >
+              {kind.name}
             </Tick>
           ))}
         </>
@@ -264,7 +287,17 @@ const FLAGS = [
   ["held", "held"],
 ] as const;
 
-function Narrow({ scope, change }: { scope: Scope; change: (part: Partial<Scope>) => void }) {
+function Narrow({
+  scope,
+  change,
+  catalogue,
+  add,
+}: {
+  scope: Scope;
+  change: (part: Partial<Scope>) => void;
+  catalogue: Catalogue | undefined;
+  add: (column: CatalogueColumn) => void;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <Pop
@@ -287,6 +320,19 @@ function Narrow({ scope, change }: { scope: Scope; change: (part: Partial<Scope>
         <div className="px-1.5">
           <TextChooser scope={scope} change={change} />
         </div>
+        {catalogue && (
+          <>
+            <p className="px-2 pt-2 text-[12px] text-ink-3">by any field</p>
+            <FieldList
+              height="max-h-44"
+              catalogue={catalogue}
+              onChoose={(column) => {
+                setOpen(false);
+                add(column);
+              }}
+            />
+          </>
+        )}
         <p className="px-2 pt-2 text-[12px] text-ink-3">at work in a span of time</p>
         <DatesChooser scope={scope} change={change} />
       </div>
@@ -306,6 +352,7 @@ export const WIDE: Scope = {
   late: false,
   unowned: false,
   held: false,
+  where: "",
 };
 
 export function ScopeSentence({
@@ -313,14 +360,27 @@ export function ScopeSentence({
   answer,
   children,
   end,
+  arrange,
 }: {
   project: Project;
   answer: ScopeAnswer | undefined;
   children?: ReactNode;
+  /** a way to group and sort */
+  arrange?: ReactNode;
   /** what stands behind the counts */
   end?: ReactNode;
 }) {
   const [scope, change] = useScope();
+  const catalogue = useCatalogue(project.code);
+  const [fresh, setFresh] = useState<number>();
+  // a clause that is not finished yet stands here, and not in the address
+  const [unfinished, setUnfinished] = useState<Group | null>(null);
+  const shown = unfinished ?? readWhere(scope.where);
+  function setWhere(group: Group) {
+    const where = writeWhere(asked(group));
+    setUnfinished(writeWhere(group) === where ? null : group);
+    if (where !== scope.where) change({ where });
+  }
   const flags = FLAGS.filter(([name]) => scope[name]);
   const narrowed = JSON.stringify(scope) !== JSON.stringify(WIDE);
   return (
@@ -330,7 +390,7 @@ export function ScopeSentence({
       aria-label="What is shown"
     >
       <span>
-        Showing <KindWord scope={scope} change={change} /> held by{" "}
+        Showing <KindWord scope={scope} change={change} project={project} /> held by{" "}
         <OwnerWord scope={scope} change={change} project={project} /> that is{" "}
         <StateWord scope={scope} change={change} project={project} />
         {flags.map(([name, words]) => (
@@ -348,9 +408,31 @@ export function ScopeSentence({
         ))}
         <TextClause scope={scope} change={change} />
         <DatesWord scope={scope} change={change} />
+        {catalogue.data && (
+          <ClauseWords
+            code={project.code}
+            group={shown}
+            catalogue={catalogue.data}
+            fresh={fresh}
+            onChange={(group) => {
+              setFresh(undefined);
+              setWhere(group);
+            }}
+          />
+        )}
         {children}
       </span>
-      <Narrow scope={scope} change={change} />
+      <Narrow
+        scope={scope}
+        change={change}
+        catalogue={catalogue.data}
+        add={(column) => {
+          const parts = partsOf(shown);
+          setFresh(parts.length);
+          setWhere({ all: [...parts, firstClause(column)] });
+        }}
+      />
+      {arrange}
       {narrowed && (
         <button
           type="button"

@@ -29,7 +29,7 @@ function SaveState() {
   );
 }
 
-export function SheetBar({ sheets, current }: { sheets: Sheet[]; current: string }) {
+export function SheetBar({ sheets, current, kept: own }: { sheets: Sheet[]; current: string; kept?: React.ReactNode }) {
   const [params] = useSearchParams();
   const last = useLastChange();
   const kept = keptParams(params);
@@ -51,6 +51,7 @@ export function SheetBar({ sheets, current }: { sheets: Sheet[]; current: string
           </Link>
         ))}
       </nav>
+      {own}
       <span className="ml-auto flex items-center gap-3.5 pl-3 text-[12px] text-ink-2">
         {last && (
           <button

@@ -1,20 +1,31 @@
 /** What the board's part of the sentence says: rows by what, and how long finished work stays. */
 import { useSearchParams } from "react-router";
+import type { Project } from "../../data/api";
+import { ownKey } from "../../data/own";
 import { Tick } from "../../parts/basics";
 import { Word } from "../../shell/scope-sentence";
 
 const ROWS = ["none", "owner", "parent", "kind", "priority"] as const;
 const DAYS = [3, 7, 14, 30, 90];
 
-export function readBoardChoice(params: URLSearchParams) {
+/** The project's own fields by which the board can have rows. */
+const rowFields = (project: Project) =>
+  project.fields.filter((one) => one.type === "choice" || one.type === "person" || one.type === "yes_no");
+
+export function readBoardChoice(params: URLSearchParams, project: Project) {
   const rows = params.get("rows") ?? "none";
   const days = Number(params.get("days"));
-  return { rows: (ROWS as readonly string[]).includes(rows) ? rows : "none", days: days > 0 ? days : 14 };
+  const known = (ROWS as readonly string[]).includes(rows) || rowFields(project).some((one) => ownKey(one) === rows);
+  return { rows: known ? rows : "none", days: days > 0 ? days : 14 };
 }
 
-export function BoardWords() {
+export function BoardWords({ project }: { project: Project }) {
   const [params, setParams] = useSearchParams();
-  const choice = readBoardChoice(params);
+  const choice = readBoardChoice(params, project);
+  const rows: [string, string][] = [
+    ...ROWS.map((one): [string, string] => [one, one === "none" ? "one row" : `rows by ${one}`]),
+    ...rowFields(project).map((one): [string, string] => [ownKey(one), `rows by ${one.name.toLowerCase()}`]),
+  ];
   const set = (name: string, value: string) =>
     setParams(
       (now) => {
@@ -28,13 +39,13 @@ export function BoardWords() {
       , in{" "}
       <Word
         label="Rows of the board"
-        chooser={ROWS.map((one) => (
+        chooser={rows.map(([one, words]) => (
           <Tick key={one} checked={choice.rows === one} onChange={() => set("rows", one)}>
-            {one === "none" ? "one row" : `rows by ${one}`}
+            {words}
           </Tick>
         ))}
       >
-        {choice.rows === "none" ? "one row" : `rows by ${choice.rows}`}
+        {rows.find(([one]) => one === choice.rows)?.[1]}
       </Word>
       , finished in the{" "}
       <Word

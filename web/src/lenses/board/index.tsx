@@ -18,10 +18,15 @@ import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { State, TaskRow } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
+import { fieldOf, kindName, ownText } from "../../data/own";
+import type { Tint } from "../../data/view";
 import { Empty } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
+import { Hanging } from "../../parts/hanging";
+import { Marks } from "../../parts/marks";
 import { Notches } from "../../parts/notches";
 import { count, sayDay, sayFull, sayPriority, sayTaskDue, times } from "../../parts/say";
+import { Sign } from "../../parts/sign";
 import { Tile } from "../../parts/tile";
 import type { LensProps } from "../lens";
 import { readBoardChoice } from "./choice";
@@ -43,9 +48,9 @@ const FIELD: Record<string, keyof TaskRow> = {
 };
 
 export default function Board(props: LensProps) {
-  const { project, rows, inside, changes, opened, openTask, scope } = props;
+  const { project, rows, inside, changes, opened, openTask, scope, tints } = props;
   const [params] = useSearchParams();
-  const choice = readBoardChoice(params);
+  const choice = readBoardChoice(params, project);
   const { byId: people } = usePeople();
   const { now } = useMe();
   const canEdit = may(project, "edit");
@@ -64,11 +69,26 @@ export default function Board(props: LensProps) {
       .sort((a, b) => (a.board_place < b.board_place ? -1 : a.board_place > b.board_place ? 1 : a.number - b.number));
   }, [rows, inside, now, choice.days]);
 
-  const field = FIELD[choice.rows];
+  const own = fieldOf(project, choice.rows);
+  const field = own ? choice.rows : FIELD[choice.rows];
+  /** what a slip has in the field that makes the rows */
+  const held = useCallback(
+    (row: TaskRow): string | null => {
+      if (!field) return null;
+      const value = own ? row.own[own.id] : row[field as keyof TaskRow];
+      return value === undefined || value === null ? null : String(value);
+    },
+    [field, own],
+  );
   const lanes = useMemo<Lane[]>(() => {
     if (!field) return [{ id: "", name: "", fields: {} }];
-    const values = [...new Set(slips.map((row) => row[field] as string | null))];
+    const values = [...new Set(slips.map(held))];
     const name = (value: string | null) => {
+      if (own)
+        return value === null
+          ? `No ${own.name.toLowerCase()}`
+          : ownText(own, own.type === "yes_no" ? value === "true" : value, { byId: people, all: [], active: [] });
+      if (field === "kind") return kindName(project, value ?? "");
       if (field === "owner_id") return people.get(value ?? "")?.name ?? "No owner";
       if (field === "parent_id") return rows.byId.get(value ?? "")?.title ?? "Under nothing";
       return value === null ? "No priority" : sayPriority(value);
@@ -82,12 +102,12 @@ export default function Board(props: LensProps) {
     return values
       .sort((a, b) => (rank(a) < rank(b) ? -1 : 1))
       .map((value) => ({ id: String(value), name: name(value), fields: { [field]: value } }));
-  }, [field, slips, people, rows, props.outline]);
+  }, [field, own, held, slips, people, rows, project, props.outline]);
 
   const states = project.states.filter(
     (state) => state.state_class !== "dropped" || slips.some((row) => row.state_id === state.id),
   );
-  const cellOf = useCallback((row: TaskRow) => `${field ? String(row[field]) : ""}|${row.state_id}`, [field]);
+  const cellOf = useCallback((row: TaskRow) => `${field ? String(held(row)) : ""}|${row.state_id}`, [field, held]);
   const cells = useMemo(() => {
     const found = new Map<string, TaskRow[]>();
     for (const row of slips) {
@@ -122,12 +142,14 @@ export default function Board(props: LensProps) {
         state_id: state.id,
         state_class: state.state_class,
         board_place: place,
-        ...(lane.fields as Partial<TaskRow>),
+        ...(own
+          ? { own: { ...rows.byId.get(id)?.own, [own.id]: lane.fields[field ?? ""] } }
+          : (lane.fields as Partial<TaskRow>)),
         ...(state.state_class === "finished" ? { percent: 100, actual_finish: now.toISOString(), late_days: 0 } : {}),
       };
       return changes.drop([id], { state_id: state.id, after_id: after, fields: lane.fields }, shown);
     },
-    [cells, changes, lanes, now, project.states, slips],
+    [cells, changes, field, lanes, now, own, project.states, rows, slips],
   );
 
   function dragOver(event: DragOverEvent) {
@@ -244,13 +266,15 @@ export default function Board(props: LensProps) {
               more={more}
               showMore={(cell) => setMore((now) => ({ ...now, [cell]: (now[cell] ?? FIRST_SHOWN) + 100 }))}
               over={over}
-              slip={{ project, people, now, canEdit, opened, openTask, onKey: key }}
+              slip={{ project, tints, people, now, canEdit, opened, openTask, onKey: key }}
             />
           ))}
         </div>
       </div>
       <DragOverlay dropAnimation={null}>
-        {active && <SlipFace row={active} people={people} now={now} className="rotate-1 border-rose" />}
+        {active && (
+          <SlipFace row={active} project={project} people={people} now={now} className="rotate-1 border-rose" />
+        )}
       </DragOverlay>
     </DndContext>
   );
@@ -286,6 +310,7 @@ function ColumnHead({
 }
 
 interface SlipProps {
+  tints: LensProps["tints"];
   project: LensProps["project"];
   people: ReturnType<typeof usePeople>["byId"];
   now: Date;
@@ -391,6 +416,8 @@ const Slip = memo(function Slip({
   cell,
   isOpen,
   marked,
+  project,
+  tints,
   people,
   now,
   canEdit,
@@ -416,7 +443,14 @@ const Slip = memo(function Slip({
         onClick={() => openTask(row.id)}
         className="mb-[7px] focus-visible:outline-offset-2"
       >
-        <SlipFace row={row} people={people} now={now} className={isOpen ? "border-rose" : ""} />
+        <SlipFace
+          row={row}
+          project={project}
+          people={people}
+          now={now}
+          tint={tints?.get(row.id)?.slip}
+          className={isOpen ? "border-rose" : ""}
+        />
       </div>
     </div>
   );
@@ -424,18 +458,31 @@ const Slip = memo(function Slip({
 
 function SlipFace({
   row,
+  project,
+  tint,
   people,
   now,
   className = "",
 }: {
   row: TaskRow;
+  project: SlipProps["project"];
+  tint?: Tint;
   people: SlipProps["people"];
   now: Date;
   className?: string;
 }) {
   const date = row.state_class === "finished" ? row.actual_finish : row.finish;
   return (
-    <div className={`cut-10 slip-edge border border-rule-2 bg-sheet px-2 pt-[7px] pb-1.5 ${className}`}>
+    <div
+      className={`cut-10 slip-edge border border-rule-2 bg-sheet px-2 pt-[7px] pb-1.5 ${className}`}
+      style={
+        tint && {
+          backgroundColor: `color-mix(in srgb, var(--color-${tint.colour}) 15%, var(--color-sheet))`,
+          borderLeft: `3px solid var(--color-${tint.colour})`,
+        }
+      }
+      title={tint ? `Tint: ${tint.name}` : undefined}
+    >
       <div className="flex gap-[7px]">
         <span className="pt-px">
           <Facet row={row} size={15} />
@@ -452,16 +499,17 @@ function SlipFace({
                 : `due ${sayTaskDue({ ...row, finish: date }, now)}`)}
         </span>
         {row.priority === "must" && <span>must</span>}
-        {row.kind !== "task" && <span>{row.kind}</span>}
+        {row.kind !== "task" && <span>{kindName(project, row.kind)}</span>}
+        {tint && <Sign shape={tint.sign} colour={tint.colour} size={10} />}
+        <Marks row={row} project={project} />
         {row.pushes > 1 && <span>pushed {times(row.pushes)}</span>}
+        <Hanging row={row} />
         <span className="ml-auto">
           <Tile person={people.get(row.owner_id ?? "")} size={19} />
         </span>
       </div>
-      {row.held_reason && (
-        <div className="hatched -mx-2 mt-1.5 -mb-1.5 px-2 py-[3px] text-[11.5px] font-[550]">
-          Held: {row.held_reason}
-        </div>
+      {row.held && (
+        <div className="hatched -mx-2 mt-1.5 -mb-1.5 px-2 py-[3px] text-[11.5px] font-[550]">Held: {row.held}</div>
       )}
     </div>
   );

@@ -87,12 +87,12 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
           key={row.id}
           row={row}
           wrong
-          words={`${row.late_days} d late${row.pushes ? `, pushed ${times(row.pushes)}` : ""}${row.held_reason ? `, held by ${row.held_reason}` : ""}`}
+          words={`${row.late_days} d late${row.pushes ? `, pushed ${times(row.pushes)}` : ""}${row.held ? `, held by ${row.held}` : ""}`}
           openTask={openTask}
         />
       ))}
       {held.map((row) => (
-        <Line key={row.id} row={row} wrong words={`held by ${row.held_reason}`} openTask={openTask} />
+        <Line key={row.id} row={row} wrong words={`held by ${row.held}`} openTask={openTask} />
       ))}
       {unowned.map((row) => (
         <Line

@@ -1,9 +1,13 @@
 /** One cell of the outline: shows a value and edits it in place. */
-import { useEffect, useRef, useState } from "react";
+import { createContext, useContext, useEffect, useRef, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
-import { useMe } from "../../data/hooks";
+import { useMe, usePeople } from "../../data/hooks";
+import { fieldOf } from "../../data/own";
 import { sayFull } from "../../parts/say";
-import { type Column, cellText } from "./columns";
+import { type Column, cellText, type Words } from "./columns";
+
+/** What the server says of columns that are only read. */
+export const WordsContext = createContext<Words>({});
 
 const late = (row: TaskRow, column: Column) =>
   (column.id === "finish" && row.late_days > 0) || (column.id === "deadline" && row.breaks_deadline);
@@ -45,7 +49,21 @@ export function sayOrigin(row: TaskRow, which: "start" | "finish"): string {
 
 export function CellText({ row, column, project }: { row: TaskRow; column: Column; project: Project }) {
   const { now } = useMe();
-  const text = cellText(row, column.id, project, now);
+  const people = usePeople();
+  const words = useContext(WordsContext);
+  const text = cellText(row, column.id, project, now, people, words);
+  if (fieldOf(project, column.id)?.type === "link" && text)
+    return (
+      <a
+        href={text}
+        target="_blank"
+        rel="noreferrer"
+        className="truncate text-rose underline"
+        onClick={(event) => event.stopPropagation()}
+      >
+        {text.replace(/^https?:\/\//, "")}
+      </a>
+    );
   const iso =
     column.id === "start"
       ? row.start
@@ -58,7 +76,7 @@ export function CellText({ row, column, project }: { row: TaskRow; column: Colum
     late(row, column) ||
     (column.id === "variance" && (row.variance ?? 0) > 0) ||
     (column.id === "slack" && row.slack !== null && row.slack < 0 && text !== "");
-  const dated = column.id === "start" || column.id === "finish" ? column.id : null;
+  const dated = column.id === "start" ? "start" : column.id === "finish" ? "finish" : null;
   const origin = dated && iso ? `, ${sayOrigin(row, dated)}` : "";
   return (
     <span

@@ -4,15 +4,22 @@ import type { People } from "../../data/hooks";
 import type { Edit } from "../../data/rows";
 import { PRIORITIES } from "../../parts/choosers";
 import { sayPriority } from "../../parts/say";
-import { type Column, cellText, isComputed } from "./columns";
+import { type Column, cellText, isFixed, type Words } from "./columns";
 
 /** The cells of some rows as text. */
-export function copyCells(rows: TaskRow[], columns: Column[], project: Project, people: People, now: Date): string {
+export function copyCells(
+  rows: TaskRow[],
+  columns: Column[],
+  project: Project,
+  people: People,
+  now: Date,
+  words?: Words,
+): string {
   const lines = rows.map((row) =>
     columns.map((column) =>
       column.id === "owner"
         ? (people.byId.get(row.owner_id ?? "")?.name ?? "")
-        : cellText(row, column.id, project, now),
+        : cellText(row, column.id, project, now, people, words),
     ),
   );
   return lines.map((line) => line.join("\t")).join("\n");
@@ -35,7 +42,7 @@ export function pasteCells(
     for (const [at, cell] of line.split("\t").entries()) {
       const column = columns[at];
       if (!column) return "The block is wider than the columns shown. Nothing was pasted.";
-      if (isComputed(row, column.id)) continue;
+      if (isFixed(row, column, project)) continue;
       const value = valueIn(column, cell.trim(), project, people);
       if (value === undefined) return `“${cell}” is no ${column.head.toLowerCase()} here. Nothing was pasted.`;
       fields[column.field] = value;
@@ -48,7 +55,7 @@ export function pasteCells(
 const same = (a: string, b: string) => a.toLowerCase() === b.toLowerCase();
 
 function valueIn(column: Column, text: string, project: Project, people: People): unknown {
-  if (column.typed) return text;
+  if (column.typed || column.id.startsWith("own.")) return text; // the server reads it
   if (!text) return column.id === "state" ? undefined : null;
   if (column.id === "state") return project.states.find((one) => same(one.name, text))?.id;
   if (column.id === "owner") return people.active.find((one) => same(one.name, text) || same(one.short, text))?.id;

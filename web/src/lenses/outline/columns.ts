@@ -1,8 +1,11 @@
 /** The columns of the outline, and the text that each shows and is edited as. */
 import type { Project, TaskRow } from "../../data/api";
+import type { People } from "../../data/hooks";
+import { fieldOf, hasField, ownText, TYPED } from "../../data/own";
+import type { Catalogue, Foot, ShownColumn } from "../../data/view";
 import { sayDay, sayLength, sayPriority, saySlack, sayVariance } from "../../parts/say";
 
-export type ColumnId =
+export type BuiltIn =
   | "title"
   | "state"
   | "owner"
@@ -17,6 +20,9 @@ export type ColumnId =
   | "agreed"
   | "variance";
 
+/** A column that is built in, one of the project's own fields, or one that is only read. */
+export type ColumnId = BuiltIn | (string & {});
+
 export interface Column {
   id: ColumnId;
   head: string;
@@ -26,6 +32,10 @@ export interface Column {
   field: string;
   typed: boolean;
   right?: boolean;
+  /** what stands at its foot */
+  foot?: Foot;
+  /** given by the server in words, and not edited here */
+  readOnly?: boolean;
 }
 
 export const COLUMNS: Column[] = [
@@ -47,12 +57,12 @@ export const COLUMNS: Column[] = [
 const TITLE_AT_LEAST = 300;
 
 /** The outline stays calm: what the schedule is for is shown there. */
-const NOT_IN_OUTLINE: ColumnId[] = ["slack", "agreed", "variance"];
+const NOT_IN_OUTLINE: string[] = ["slack", "agreed", "variance"];
 
 /** The columns of the outline for which there is room; what tasks wait for only where there are links. */
 export function columnsFor(width: number, withLinks: boolean): Column[] {
   let left = width - TITLE_AT_LEAST;
-  const kept = new Set<ColumnId>(["title"]);
+  const kept = new Set<string>(["title"]);
   for (const column of [...COLUMNS].sort((a, b) => a.rank - b.rank).slice(1)) {
     if (NOT_IN_OUTLINE.includes(column.id) || (column.id === "waits" && !withLinks)) continue;
     if (column.width > left) break;
@@ -62,12 +72,61 @@ export function columnsFor(width: number, withLinks: boolean): Column[] {
   return COLUMNS.filter((column) => kept.has(column.id));
 }
 
+const BY_KEY: Record<string, BuiltIn> = { agreed_finish: "agreed" };
+const NARROWEST = 40;
+const WIDEST = 600;
+
+/** The columns that a view names, in its order; the title stands first always. */
+export function columnsOf(shown: ShownColumn[], catalogue: Catalogue, project: Project): Column[] {
+  const columns: Column[] = [COLUMNS[0] as Column];
+  for (const one of shown) {
+    const known = catalogue.columns.find((each) => each.key === one.key);
+    if (!known || one.key === "title") continue;
+    const built = COLUMNS.find((each) => each.id === (BY_KEY[one.key] ?? one.key));
+    const own = fieldOf(project, one.key);
+    const right = known.type === "number" || known.type === "date";
+    const base: Column = built ?? {
+      id: one.key,
+      head: known.name,
+      width: right ? 92 : 124,
+      rank: 0,
+      field: one.key,
+      typed: own ? TYPED.has(own.type) : true,
+      right,
+      readOnly: !own || own.type === "computed" || own.type === "tasks",
+    };
+    const width = Math.min(WIDEST, Math.max(NARROWEST, one.width ?? base.width));
+    columns.push({ ...base, width, foot: one.foot });
+  }
+  return columns;
+}
+
+/** The key under which a column stands in a view. */
+export const keyOf = (column: Column) => (column.id === "agreed" ? "agreed_finish" : column.id);
+
 /** Computed on a summary task from the tasks under it, so not edited there. */
-const COMPUTED: ColumnId[] = ["state", "start", "finish", "duration", "percent"];
+const COMPUTED: string[] = ["state", "start", "finish", "duration", "percent"];
 export const isComputed = (row: TaskRow, column: ColumnId) =>
   ["slack", "agreed", "variance"].includes(column) || (row.is_summary && COMPUTED.includes(column));
 
-export function cellText(row: TaskRow, column: ColumnId, project: Project, now: Date): string {
+/** True for a cell that cannot be edited: it is computed, or the task's kind has no such field. */
+export function isFixed(row: TaskRow, column: Column, project: Project): boolean {
+  if (column.readOnly || isComputed(row, column.id)) return true;
+  const own = fieldOf(project, column.id);
+  return own !== undefined && !hasField(row, own);
+}
+
+/** By column that is only read, by task, its value. */
+export type Words = Record<string, Record<string, string>>;
+
+export function cellText(
+  row: TaskRow,
+  column: ColumnId,
+  project: Project,
+  now: Date,
+  people?: People,
+  words?: Words,
+): string {
   switch (column) {
     case "title":
       return row.title;
@@ -94,7 +153,9 @@ export function cellText(row: TaskRow, column: ColumnId, project: Project, now: 
       return sayVariance(row.variance, project.day_minutes);
     case "percent":
       return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
-    default:
-      return "";
+    default: {
+      const own = fieldOf(project, column);
+      return own && own.type !== "computed" ? ownText(own, row.own[own.id], people) : (words?.[column]?.[row.id] ?? "");
+    }
   }
 }

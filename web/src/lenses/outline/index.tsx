@@ -9,20 +9,26 @@ import {
   useSensors,
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { sentence, type TaskRow } from "../../data/api";
 import { may, mayShape, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import type { OutlineRow } from "../../data/rows";
+import { useCatalogue, useView } from "../../data/view";
 import { Button, Empty, Menu, MenuItem, MenuLine } from "../../parts/basics";
 import { count } from "../../parts/say";
-import { type LensProps, visibleRows } from "../lens";
+import type { LensProps } from "../lens";
 import { AddLine } from "./add-line";
+import { arranged } from "./arranged";
+import { WordsContext } from "./cell";
 import { copyCells, pasteCells } from "./cells";
-import { type Column, type ColumnId, columnsFor, isComputed } from "./columns";
+import { ColumnsButton, Head } from "./column-choice";
+import { type Column, type ColumnId, columnsFor, columnsOf, isFixed } from "./columns";
+import { FootRow, GroupHead } from "./groups";
 import { Many, type ManyKind } from "./many";
 import { OutlineRowView, type RowActions } from "./row";
 
+const CopyTasks = lazy(() => import("../../shell/copy"));
 const ROW = 29;
 const HEAD = 30;
 
@@ -31,12 +37,14 @@ interface At {
   column: ColumnId;
 }
 
-export default function Outline({ project, outline, inside, changes, opened, openTask }: LensProps) {
+export default function Outline(props: LensProps) {
+  const { project, outline, inside, changes, opened, openTask, answer, tints } = props;
   const { now } = useMe();
   const canEdit = may(project, "edit");
   const canShape = mayShape(project);
   const people = usePeople();
   const [many, setMany] = useState<ManyKind | null>(null);
+  const [copying, setCopying] = useState<string[] | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1200);
   const [folded, setFolded] = useState<Set<string>>(() => readFolds(project.code));
@@ -61,11 +69,20 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     [folded, project.code],
   );
 
-  const rows = useMemo(() => visibleRows(outline, inside, folded), [outline, inside, folded]);
+  const [view, changeView] = useView();
+  const catalogue = useCatalogue(project.code).data;
+  const items = useMemo(() => arranged(outline, inside, folded, view, answer), [outline, inside, folded, view, answer]);
+  const rows = useMemo(() => items.flatMap((item) => (item.head ? [] : [item.one])), [items]);
+  /** true where rows stand as in the outline, so that they can be moved */
+  const asOutlined = !view.groups?.length && !view.sorts?.length;
   const withLinks = useMemo(() => outline.some(({ row }) => row.waits_for.length > 0), [outline]);
-  const columns = useMemo(() => columnsFor(width - 40, withLinks), [width, withLinks]);
+  const columns = useMemo(
+    () => (view.columns && catalogue ? columnsOf(view.columns, catalogue, project) : columnsFor(width - 40, withLinks)),
+    [width, withLinks, view.columns, catalogue, project],
+  );
+  const wide = columns.reduce((sum, one) => sum + one.width, 340);
   const virtual = useVirtualizer({
-    count: rows.length,
+    count: items.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
@@ -75,14 +92,14 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   });
 
   // what the handlers need is kept beside them, so that rows need not be drawn again when it changes
-  const live = useRef({ rows, columns, at, selected, anchor, editing, canEdit });
-  live.current = { rows, columns, at, selected, anchor, editing, canEdit };
+  const live = useRef({ rows, items, columns, at, selected, anchor, editing, canEdit });
+  live.current = { rows, items, columns, at, selected, anchor, editing, canEdit };
 
   const go = useCallback(
     (id: string, column: ColumnId) => {
       wantsFocus.current = true;
       setAt({ id, column });
-      const index = live.current.rows.findIndex((one) => one.row.id === id);
+      const index = live.current.items.findIndex((item) => !item.head && item.one.row.id === id);
       if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
     },
     [virtual],
@@ -218,7 +235,10 @@ export default function Outline({ project, outline, inside, changes, opened, ope
       | undefined;
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW) - 1);
     const handled = (_?: unknown) => event.preventDefault();
-    if (event.altKey && alt && canShape) {
+    if (event.altKey && alt && canShape && !asOutlined) {
+      handled();
+      note("Tasks move where they stand as in the outline: take the groups and the order out of the sentence first.");
+    } else if (event.altKey && alt && canShape) {
       handled();
       changes.step(targets(), alt).then(() => live.current.at?.id === at.id && go(at.id, at.column));
     } else if (event.key === "ArrowDown") {
@@ -258,7 +278,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     } else if (canShape && event.key === "Enter" && (event.ctrlKey || event.metaKey)) handled(addBelow(at.id));
     else if (canShape && event.key === "Insert") handled(addBelow(at.id));
     else if (canShape && event.key === "Delete") handled(remove());
-    else if ((event.key === "Enter" || event.key === "F2") && column && !isComputed(here.row, column.id))
+    else if ((event.key === "Enter" || event.key === "F2") && column && !isFixed(here.row, column, project))
       handled(setEditing(""));
     else if (
       event.key.length === 1 &&
@@ -266,7 +286,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
       !event.metaKey &&
       !event.altKey &&
       column?.typed &&
-      !isComputed(here.row, column.id)
+      !isFixed(here.row, column, project)
     ) {
       handled();
       setEditing(event.key);
@@ -298,7 +318,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
     const chosen = rows.filter((one) => ids.has(one.row.id)).map((one) => one.row);
     event.preventDefault();
     const one = columns.find((column) => column.id === at.column);
-    const cells = copyCells(chosen, selected.size || !one ? columns : [one], project, people, now);
+    const cells = copyCells(chosen, selected.size || !one ? columns : [one], project, people, now, answer?.words);
     const heads = columns.map((column) => column.head).join("\t");
     const text = selected.size ? `${heads}\n${cells}` : cells;
     event.clipboardData.setData("text/plain", text);
@@ -311,7 +331,7 @@ export default function Outline({ project, outline, inside, changes, opened, ope
   }
   async function dragEnd(event: DragEndEvent) {
     const ids = draggedIds(String(event.active.id), selected);
-    const to = drop;
+    const to = asOutlined ? drop : null;
     setDrop(null);
     setDragged(null);
     if (to) await changes.move(ids, to.parent_id, to.after_id);
@@ -319,154 +339,208 @@ export default function Outline({ project, outline, inside, changes, opened, ope
 
   const empty = !outline.length;
   return (
-    <div className="flex min-w-0 flex-1 flex-col">
-      <DndContext
-        sensors={sensors}
-        onDragStart={(event) => setDragged(String(event.active.id))}
-        onDragMove={dragMove}
-        onDragEnd={dragEnd}
-        onDragCancel={() => {
-          setDrop(null);
-          setDragged(null);
-        }}
-      >
-        {/* biome-ignore lint/a11y/noStaticElementInteractions: the grid within takes the focus, and its keys come here */}
-        <div
-          ref={scroller}
-          className="min-h-0 flex-1 overflow-auto"
-          tabIndex={at ? -1 : 0}
-          onFocus={(event) => {
-            if (event.target === event.currentTarget && !at && rows[0]) go(rows[0].row.id, "title");
+    <WordsContext value={answer?.words ?? NO_WORDS}>
+      <div className="flex min-w-0 flex-1 flex-col">
+        <DndContext
+          sensors={sensors}
+          onDragStart={(event) => setDragged(String(event.active.id))}
+          onDragMove={dragMove}
+          onDragEnd={dragEnd}
+          onDragCancel={() => {
+            setDrop(null);
+            setDragged(null);
           }}
-          onKeyDown={key}
-          onPaste={paste}
-          onCopy={copy}
         >
-          <div role="treegrid" aria-label="Outline" aria-multiselectable="true" aria-rowcount={rows.length + 1}>
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: the grid within takes the focus, and its keys come here */}
+          <div
+            ref={scroller}
+            className="min-h-0 flex-1 overflow-auto"
+            tabIndex={at ? -1 : 0}
+            onFocus={(event) => {
+              if (event.target === event.currentTarget && !at && rows[0]) go(rows[0].row.id, "title");
+            }}
+            onKeyDown={key}
+            onPaste={paste}
+            onCopy={copy}
+          >
             <div
-              role="row"
-              tabIndex={-1}
-              aria-rowindex={1}
-              className="sticky top-0 z-10 flex h-[30px] items-center border-b border-rule-2 bg-sheet pl-1 text-[11.5px] text-ink-3"
+              role="treegrid"
+              aria-label="Outline"
+              aria-multiselectable="true"
+              aria-rowcount={rows.length + 1}
+              style={view.columns && wide > width ? { width: wide } : undefined}
             >
-              {columns.map((column) => (
+              <div
+                role="row"
+                tabIndex={-1}
+                aria-rowindex={1}
+                className="sticky top-0 z-10 flex h-[30px] items-center border-b border-rule-2 bg-sheet pl-1 text-[11.5px] text-ink-3"
+              >
+                {columns.map((column) => (
+                  <span
+                    role="columnheader"
+                    tabIndex={-1}
+                    key={column.id}
+                    aria-label={column.id === "title" ? undefined : column.head}
+                    className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
+                    style={column.id === "title" ? undefined : { width: column.width }}
+                  >
+                    {column.id === "title" && selected.size > 1 ? (
+                      <SelectionBar
+                        count={selected.size}
+                        changes={changes}
+                        ids={targets}
+                        remove={remove}
+                        clear={() => setSelected(new Set())}
+                        open={setMany}
+                        copy={() => setCopying(topmost(targets(), outline))}
+                        canEdit={canEdit}
+                        canShape={canShape}
+                      />
+                    ) : column.id === "title" ? (
+                      column.head
+                    ) : (
+                      <Head column={column} columns={columns} change={changeView} />
+                    )}
+                  </span>
+                ))}
                 <span
                   role="columnheader"
                   tabIndex={-1}
-                  key={column.id}
-                  className={`px-1.5 ${column.id === "title" ? "flex-1 pl-[22px]" : "flex-none"} ${column.right ? "text-right" : ""}`}
-                  style={column.id === "title" ? undefined : { width: column.width }}
+                  aria-label="Choose columns"
+                  className="w-9 flex-none text-center"
                 >
-                  {column.id === "title" && selected.size > 1 ? (
-                    <SelectionBar
-                      count={selected.size}
-                      changes={changes}
-                      ids={targets}
-                      remove={remove}
-                      clear={() => setSelected(new Set())}
-                      open={setMany}
-                      canEdit={canEdit}
-                      canShape={canShape}
+                  {catalogue && (
+                    <ColumnsButton
+                      columns={columns}
+                      chosen={Boolean(view.columns)}
+                      catalogue={catalogue}
+                      change={changeView}
                     />
-                  ) : (
-                    column.head
                   )}
                 </span>
-              ))}
-              <span className="w-9" />
-            </div>
-            <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
-              {virtual.getVirtualItems().map((item) => {
-                const one = rows[item.index];
-                if (!one) return null;
-                const isAt = at?.id === one.row.id;
-                return (
+              </div>
+              <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+                {virtual.getVirtualItems().map((item) => {
+                  const shown = items[item.index];
+                  if (!shown) return null;
+                  if (shown.head)
+                    return (
+                      <div
+                        key={`head ${shown.head.path.join(" ")} ${shown.outer}`}
+                        className="absolute top-0 left-0 w-full"
+                        style={{ transform: `translateY(${item.start - HEAD}px)` }}
+                      >
+                        <GroupHead group={shown.head} outer={shown.outer} columns={columns} />
+                      </div>
+                    );
+                  const { one } = shown;
+                  const isAt = at?.id === one.row.id;
+                  return (
+                    <div
+                      key={one.row.id}
+                      className="absolute top-0 left-0 w-full"
+                      style={{ transform: `translateY(${item.start - HEAD}px)` }}
+                    >
+                      <OutlineRowView
+                        row={one.row}
+                        index={item.index}
+                        depth={one.depth}
+                        number={one.number}
+                        dim={one.dim}
+                        folded={folded.has(one.row.id)}
+                        hasBelow={one.hasBelow}
+                        columns={columns}
+                        project={project}
+                        active={isAt ? at.column : null}
+                        editing={isAt ? editing : null}
+                        refused={isAt ? refused : undefined}
+                        selected={selected.has(one.row.id)}
+                        opened={opened === one.row.id}
+                        canEdit={canEdit}
+                        now={now}
+                        actions={actions}
+                        tints={tints?.get(one.row.id)}
+                      />
+                    </div>
+                  );
+                })}
+                {drop && (
                   <div
-                    key={one.row.id}
-                    className="absolute top-0 left-0 w-full"
-                    style={{ transform: `translateY(${item.start - HEAD}px)` }}
-                  >
-                    <OutlineRowView
-                      row={one.row}
-                      index={item.index}
-                      depth={one.depth}
-                      number={one.number}
-                      dim={one.dim}
-                      folded={folded.has(one.row.id)}
-                      hasBelow={one.hasBelow}
-                      columns={columns}
-                      project={project}
-                      active={isAt ? at.column : null}
-                      editing={isAt ? editing : null}
-                      refused={isAt ? refused : undefined}
-                      selected={selected.has(one.row.id)}
-                      opened={opened === one.row.id}
-                      canEdit={canEdit}
-                      now={now}
-                      actions={actions}
-                    />
-                  </div>
-                );
-              })}
-              {drop && (
-                <div
-                  className="pointer-events-none absolute right-0 h-[3px] bg-rose"
-                  style={{ top: drop.index * ROW - 1, left: 22 + drop.depth * 16 }}
-                />
-              )}
+                    className="pointer-events-none absolute right-0 h-[3px] bg-rose"
+                    style={{ top: drop.index * ROW - 1, left: 22 + drop.depth * 16 }}
+                  />
+                )}
+              </div>
             </div>
+            {empty && (
+              <Empty title="Write down what has to be done">
+                {canShape ? (
+                  <p>
+                    Type the first task below and press Enter, again and again. Paste a list and every line becomes a
+                    task; indentation becomes nesting. Alt with the arrow keys indents and moves.
+                  </p>
+                ) : (
+                  <p>Nothing has been written down in this project yet.</p>
+                )}
+              </Empty>
+            )}
+            {!empty && !rows.length && (
+              <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
+            )}
+            {answer && Object.keys(answer.feet).length > 0 && <FootRow feet={answer.feet} columns={columns} />}
+            {canShape && (
+              <AddLine
+                code={project.code}
+                changes={changes}
+                onAdded={() => {
+                  const node = scroller.current;
+                  requestAnimationFrame(() => node?.scrollTo({ top: node.scrollHeight }));
+                }}
+                onLeave={() => {
+                  const last = rows.at(-1);
+                  if (last) go(last.row.id, "title");
+                }}
+              />
+            )}
           </div>
-          {empty && (
-            <Empty title="Write down what has to be done">
-              {canShape ? (
-                <p>
-                  Type the first task below and press Enter, again and again. Paste a list and every line becomes a
-                  task; indentation becomes nesting. Alt with the arrow keys indents and moves.
-                </p>
-              ) : (
-                <p>Nothing has been written down in this project yet.</p>
-              )}
-            </Empty>
+          {copying && (
+            <Suspense fallback={null}>
+              <CopyTasks
+                ids={copying}
+                project={project}
+                changes={changes}
+                close={(moved) => {
+                  setCopying(null);
+                  if (moved) setSelected(new Set());
+                }}
+              />
+            </Suspense>
           )}
-          {!empty && !rows.length && (
-            <p className="p-6 text-ink-2">The sentence above leaves no task. Take a clause out of it.</p>
-          )}
-          {canShape && (
-            <AddLine
-              code={project.code}
+          {many && (
+            <Many
+              kind={many}
+              rows={outline.filter((one) => selected.has(one.row.id)).map((one) => one.row)}
+              project={project}
               changes={changes}
-              onAdded={() => {
-                const node = scroller.current;
-                requestAnimationFrame(() => node?.scrollTo({ top: node.scrollHeight }));
-              }}
-              onLeave={() => {
-                const last = rows.at(-1);
-                if (last) go(last.row.id, "title");
-              }}
+              close={() => setMany(null)}
             />
           )}
-        </div>
-        {many && (
-          <Many
-            kind={many}
-            rows={outline.filter((one) => selected.has(one.row.id)).map((one) => one.row)}
-            project={project}
-            changes={changes}
-            close={() => setMany(null)}
-          />
-        )}
-        <DragOverlay dropAnimation={null}>
-          {dragged && (
-            <div className="w-max border border-ink bg-sheet px-2 py-1 font-semibold">
-              {count(draggedIds(dragged, selected).length, "task")}:{" "}
-              {rows.find((one) => one.row.id === dragged)?.row.title}
-            </div>
-          )}
-        </DragOverlay>
-      </DndContext>
-    </div>
+          <DragOverlay dropAnimation={null}>
+            {dragged && (
+              <div className="w-max border border-ink bg-sheet px-2 py-1 font-semibold">
+                {count(draggedIds(dragged, selected).length, "task")}:{" "}
+                {rows.find((one) => one.row.id === dragged)?.row.title}
+              </div>
+            )}
+          </DragOverlay>
+        </DndContext>
+      </div>
+    </WordsContext>
   );
 }
+
+const NO_WORDS = {};
 
 function SelectionBar({
   count: number,
@@ -475,6 +549,7 @@ function SelectionBar({
   remove,
   clear,
   open,
+  copy,
   canEdit,
   canShape,
 }: {
@@ -484,6 +559,7 @@ function SelectionBar({
   remove: () => void;
   clear: () => void;
   open: (kind: ManyKind) => void;
+  copy: () => void;
   canEdit: boolean;
   canShape: boolean;
 }) {
@@ -505,6 +581,7 @@ function SelectionBar({
           {canShape && (
             <>
               <MenuLine />
+              <MenuItem onSelect={copy}>Copy or move</MenuItem>
               <MenuItem onSelect={() => changes.step(ids(), "indent")}>Indent</MenuItem>
               <MenuItem onSelect={() => changes.step(ids(), "outdent")}>Outdent</MenuItem>
               <MenuItem onSelect={() => changes.step(ids(), "up")}>Move up</MenuItem>
@@ -535,6 +612,16 @@ function rangeOf(rows: OutlineRow[], from: string, to: string): Set<string> {
   const b = rows.findIndex((one) => one.row.id === to);
   if (a < 0 || b < 0) return new Set([to]);
   return new Set(rows.slice(Math.min(a, b), Math.max(a, b) + 1).map((one) => one.row.id));
+}
+
+/** Chosen tasks without those that stand below another chosen one: they come along. */
+function topmost(ids: string[], outline: OutlineRow[]): string[] {
+  const chosen = new Set(ids);
+  const parents = new Map(outline.map(({ row }) => [row.id, row.parent_id]));
+  return ids.filter((id) => {
+    for (let at = parents.get(id); at; at = parents.get(at)) if (chosen.has(at)) return false;
+    return true;
+  });
 }
 
 const draggedIds = (id: string, selected: Set<string>) => (selected.has(id) ? [...selected] : [id]);

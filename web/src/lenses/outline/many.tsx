@@ -2,6 +2,7 @@
 import { useMemo, useState } from "react";
 import { type Project, sentence, type TaskRow } from "../../data/api";
 import { type People, usePeople } from "../../data/hooks";
+import { type OwnField, ownKey, ownText } from "../../data/own";
 import { useRipple } from "../../data/ripple";
 import type { Changes, Edit } from "../../data/rows";
 import { Button, Modal, Wrong } from "../../parts/basics";
@@ -51,7 +52,7 @@ interface Choice {
 }
 
 interface Field {
-  field: keyof TaskRow & string;
+  field: string;
   name: string;
   /** computed on a summary task from the tasks under it */
   computed: boolean;
@@ -90,7 +91,10 @@ const FIELDS: Field[] = [
     field: "kind",
     name: "Kind",
     computed: false,
-    choices: () => KINDS.map((one) => ({ value: one, name: one })),
+    choices: (project) => [
+      ...KINDS.map((one) => ({ value: one as string, name: one as string })),
+      ...project.kinds.map((one) => ({ value: one.id, name: one.name })),
+    ],
     say: (row) => row.kind,
   },
   { field: "start", name: "Start", computed: true, say: (row) => sayDay(row.start) || "none", hint: "next mon" },
@@ -104,10 +108,53 @@ const FIELDS: Field[] = [
     field: "held_reason",
     name: "Held by",
     computed: true,
-    say: (row) => row.held_reason ?? "not held",
+    say: (row) => row.held ?? "not held",
     hint: "a reason; empty: no longer held",
   },
 ];
+
+/** The fields that can be changed on many tasks, the project's own included. */
+const fieldsOf = (project: Project): Field[] => [
+  ...FIELDS,
+  ...(project.marks.length
+    ? [
+        {
+          field: "marks",
+          name: "Put on the mark",
+          computed: false,
+          choices: () => [
+            { value: "", name: "take all off" },
+            ...project.marks.map((one) => ({ value: one.id, name: one.name })),
+          ],
+          say: (row: TaskRow) =>
+            project.marks
+              .filter((one) => row.marks.includes(one.id))
+              .map((one) => one.name)
+              .join(", ") || "none",
+        },
+      ]
+    : []),
+  ...project.fields
+    .filter((one) => one.type !== "computed" && one.type !== "tasks" && one.type !== "choices")
+    .map((one) => ({
+      field: ownKey(one),
+      name: one.name,
+      computed: false,
+      choices: ownChoices(one),
+      say: (row: TaskRow, _: Project, people: People) => ownText(one, row.own[one.id], people) || "none",
+      hint: one.help || one.unit || undefined,
+    })),
+];
+
+function ownChoices(one: OwnField): Field["choices"] {
+  const none = { value: "", name: "none" };
+  if (one.type === "choice")
+    return () => [none, ...one.options.map((option) => ({ value: option.id ?? "", name: option.name }))];
+  if (one.type === "yes_no") return () => [none, { value: "yes", name: "yes" }, { value: "no", name: "no" }];
+  if (one.type === "person")
+    return (_, people) => [nobody, ...people.active.map((each) => ({ value: each.id, name: each.name }))];
+  return undefined;
+}
 
 interface Line {
   field: string;
@@ -136,11 +183,12 @@ function Fields({
     setWrong("");
     setLines(lines.map((one, at) => (at === index ? { ...one, ...part } : one)));
   };
-  const edits = useMemo(() => editsOf(rows, lines), [rows, lines]);
-  const left = FIELDS.filter((one) => !lines.some((line) => line.field === one.field));
+  const all = useMemo(() => fieldsOf(project), [project]);
+  const edits = useMemo(() => editsOf(rows, lines, all), [rows, lines, all]);
+  const left = all.filter((one) => !lines.some((line) => line.field === one.field));
   async function apply(event: React.FormEvent) {
     event.preventDefault();
-    const names = lines.map((line) => FIELDS.find((one) => one.field === line.field)?.name ?? "");
+    const names = lines.map((line) => all.find((one) => one.field === line.field)?.name ?? "");
     try {
       await changes.edit(`${names.join(", ")} of ${count(edits.length, "task")}`, edits);
       close();
@@ -151,7 +199,7 @@ function Fields({
   return (
     <form onSubmit={apply}>
       {lines.map((line, index) => {
-        const field = FIELDS.find((one) => one.field === line.field) as Field;
+        const field = all.find((one) => one.field === line.field) as Field;
         const choices = field.choices?.(project, people);
         return (
           <div key={line.field} className="mb-3">
@@ -228,19 +276,29 @@ function Fields({
 }
 
 /** What is sent: only where something changes, as far as that is known here. */
-function editsOf(rows: TaskRow[], lines: Line[]): Edit[] {
+function editsOf(rows: TaskRow[], lines: Line[], all: Field[]): Edit[] {
   const edits: Edit[] = [];
   for (const row of rows) {
     const fields: Record<string, unknown> = {};
     for (const line of lines) {
-      const field = FIELDS.find((one) => one.field === line.field);
+      const field = all.find((one) => one.field === line.field);
       if (!field || line.value === null || (field.computed && row.is_summary)) continue;
-      if (!field.choices) fields[field.field] = line.value;
-      else if ((row[field.field] ?? "") !== line.value) fields[field.field] = line.value || null;
+      if (field.field === "marks") {
+        const after = line.value ? [...new Set([...row.marks, line.value])] : [];
+        if (after.length !== row.marks.length) fields.marks = after;
+      } else if (!field.choices) fields[field.field] = line.value;
+      else if (heldNow(row, field.field) !== line.value) fields[field.field] = line.value || null;
     }
     if (Object.keys(fields).length) edits.push({ id: row.id, fields });
   }
   return edits;
+}
+
+/** What a row holds now, in the form in which it is chosen. */
+function heldNow(row: TaskRow, field: string): unknown {
+  if (!field.startsWith("own.")) return (row as Record<string, unknown>)[field] ?? "";
+  const value = row.own[field.slice(4)];
+  return typeof value === "boolean" ? (value ? "yes" : "no") : (value ?? "");
 }
 
 /** How often each value stands there: `Ines Oduya 4 · nobody 3`. */

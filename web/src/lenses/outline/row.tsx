@@ -4,14 +4,20 @@ import { ChevronDown, ChevronRight, GripVertical } from "lucide-react";
 import { memo, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
 import { mayShape, usePeople } from "../../data/hooks";
+import { fieldOf } from "../../data/own";
 import { Menu } from "../../parts/basics";
 import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
 import { Facet } from "../../parts/facet";
+import { Hanging } from "../../parts/hanging";
+import { Marks } from "../../parts/marks";
 import { times } from "../../parts/say";
+import { Sign } from "../../parts/sign";
 import { Tile } from "../../parts/tile";
+import { type RowTints, tintStyle } from "../../parts/tint";
 import { Understood } from "../../parts/understood";
 import { CellInput, CellText } from "./cell";
-import { type Column, type ColumnId, cellText, isComputed } from "./columns";
+import { type Column, type ColumnId, cellText, isFixed, keyOf } from "./columns";
+import { OwnChoice } from "./own-choice";
 
 export interface RowActions {
   focus: (id: string, column: ColumnId, how?: "range" | "more") => void;
@@ -32,6 +38,8 @@ export interface CellProps {
   canEdit: boolean;
   now: Date;
   actions: RowActions;
+  /** what colours the row and its cells */
+  tints?: RowTints;
 }
 
 interface Props extends CellProps {
@@ -64,6 +72,8 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
       className={`group flex h-[29px] items-center border-b border-rule/60 pl-1 ${
         selected ? "bg-rose-soft" : opened ? "bg-rose-soft/60" : "hover:bg-paper"
       } ${opened ? "shadow-[inset_3px_0_0_var(--color-rose)]" : ""} ${row.is_summary ? "font-semibold" : ""} ${dim ? "text-ink-3" : ""}`}
+      style={selected || opened ? undefined : tintStyle(props.tints?.row)}
+      title={props.tints?.row ? `Tint: ${props.tints.row.name}` : undefined}
     >
       {columns.map((column) =>
         column.id === "title" ? (
@@ -125,7 +135,7 @@ function TitleCell(props: Props & { warm: boolean }) {
       role="gridcell"
       tabIndex={isActive ? 0 : -1}
       data-cell="title"
-      className="flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
+      className="@container flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
       style={{ paddingLeft: depth * 16 }}
       onClick={(event) =>
         actions.focus(row.id, "title", event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
@@ -182,12 +192,14 @@ function TitleCell(props: Props & { warm: boolean }) {
           {row.title}
         </span>
       )}
-      {row.held_reason && (
+      {props.tints?.row && <Sign shape={props.tints.row.sign} colour={props.tints.row.colour} size={10} />}
+      <Marks row={row} project={project} />
+      {row.held && (
         <span
           className="hatched max-w-44 flex-none truncate px-1.5 text-[11.5px] font-medium text-ink"
-          title={`Held: ${row.held_reason}`}
+          title={`Held: ${row.held}`}
         >
-          Held: {row.held_reason}
+          Held: {row.held}
         </span>
       )}
       {row.pushes > 0 && row.late_days > 0 && (
@@ -195,10 +207,13 @@ function TitleCell(props: Props & { warm: boolean }) {
           pushed {times(row.pushes)}
         </span>
       )}
+      <span className="ml-auto hidden flex-none items-center gap-2 pr-2 text-[11px] font-normal text-ink-2 @md:flex">
+        <Hanging row={row} />
+      </span>
       {/* links name tasks by this number, not by their place in the outline */}
       {props.columns.some((one) => one.id === "waits") && (
         <span
-          className="ml-auto flex-none pl-1 text-[11px] font-normal text-ink-3"
+          className="ml-auto flex-none pl-1 text-[11px] font-normal text-ink-3 @md:ml-0"
           title={`${project.code} ${row.number}`}
         >
           {row.number || ""}
@@ -223,8 +238,11 @@ export function shownState(project: Project, row: TaskRow, id: string): Partial<
 /** A cell of any column but the title. The schedule shows the same. */
 export function OtherCell(props: CellProps & { column: Column }) {
   const { row, column, project, active, editing, canEdit, actions, now } = props;
+  const people = usePeople();
   const isActive = active === column.id;
-  const computed = isComputed(row, column.id);
+  const computed = isFixed(row, column, project);
+  const tint = props.tints?.[`cell:${keyOf(column)}`];
+  const text = () => cellText(row, column.id, project, now, people);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles keys
     <div
@@ -232,21 +250,22 @@ export function OtherCell(props: CellProps & { column: Column }) {
       tabIndex={isActive ? 0 : -1}
       data-cell={column.id}
       aria-readonly={computed || !canEdit}
-      title={computed && row.is_summary ? "Computed from the tasks under it" : undefined}
-      className={`flex h-full flex-none items-center px-1.5 text-[12.5px] outline-offset-[-2px] ${column.right ? "justify-end" : ""} ${
+      title={tint ? `Tint: ${tint.name}` : computed && row.is_summary ? "Computed from the tasks under it" : undefined}
+      className={`flex h-full flex-none items-center gap-1 px-1.5 text-[12.5px] outline-offset-[-2px] ${column.right ? "justify-end" : ""} ${
         row.is_summary ? "" : "text-ink-2"
       }`}
-      style={{ width: column.width }}
+      style={{ width: column.width, ...tintStyle(tint) }}
       onClick={(event) =>
         actions.focus(row.id, column.id, event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
       }
       onDoubleClick={() => canEdit && !computed && actions.beginEdit(row.id, column.id)}
     >
-      {column.typed ? (
-        editing !== null && isActive ? (
+      {tint && <Sign shape={tint.sign} colour={tint.colour} size={9} />}
+      {column.typed || column.readOnly ? (
+        editing !== null && isActive && !computed ? (
           <CellInput
-            first={editing || cellText(row, column.id, project, now)}
-            shown={cellText(row, column.id, project, now)}
+            first={editing || text()}
+            shown={text()}
             wrong={props.refused}
             label={column.head}
             right={column.right}
@@ -272,6 +291,8 @@ function Chosen(props: CellProps & { column: Column; computed: boolean; isActive
   const open = editing !== null && isActive;
   const setOpen = (next: boolean) =>
     next ? actions.beginEdit(row.id, column.id) : actions.endEdit(row.id, column.id, "stay");
+  const own = fieldOf(project, column.id);
+  if (own) return <OwnChoice {...props} field={own} />;
   const person = byId.get(row.owner_id ?? "");
   const shown =
     column.id === "owner" ? (

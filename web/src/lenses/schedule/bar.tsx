@@ -1,6 +1,7 @@
 /** One bar of the schedule, with what the pointer can take hold of. */
 import { memo } from "react";
 import type { Schemas, TaskRow } from "../../data/api";
+import type { Tint } from "../../data/view";
 import type { Axis } from "./axis";
 import { type Place, placeOf, ROW } from "./geometry";
 
@@ -33,6 +34,7 @@ export const Bar = memo(function Bar({
   inPlan,
   percent,
   hot,
+  tint,
 }: {
   row: TaskRow;
   axis: Axis;
@@ -46,6 +48,7 @@ export const Bar = memo(function Bar({
   percent: number | null;
   /** under the pointer, or where the keyboard is: only then there is something to take hold of but the bar itself */
   hot: boolean;
+  tint?: Tint;
 }) {
   const svg = "pointer-events-none absolute top-0 left-0 overflow-visible";
   if (!place)
@@ -61,6 +64,16 @@ export const Bar = memo(function Bar({
   return (
     <>
       <svg className={svg} width={1} height={ROW} aria-hidden="true">
+        {tint && (
+          <rect
+            x={x - (milestone ? 11 : 4)}
+            y="5"
+            width={right - x + (milestone ? 22 : 8)}
+            height="19"
+            fill={`var(--color-${tint.colour})`}
+            opacity=".26"
+          />
+        )}
         {inPlan && <InPlan row={row} inPlan={inPlan} axis={axis} />}
         <Tail row={row} axis={axis} right={right} />
         <Agreed row={row} axis={axis} />
@@ -79,6 +92,7 @@ export const Bar = memo(function Bar({
       <div
         data-bar={row.id}
         data-hold="move"
+        title={tint ? `Tint: ${tint.name}` : undefined}
         className={`absolute top-1 h-[21px] ${open ? "cursor-grab touch-none" : "cursor-pointer"}`}
         style={{ left: milestone ? x - 8 : x, width: milestone ? 16 : right - x }}
       />
@@ -141,7 +155,7 @@ function Plain({ row, place, percent }: { row: TaskRow; place: Place; percent: n
         strokeDasharray={half ? "3 2" : undefined}
       />
       <rect x={x} y="9.5" width={(width * percent) / 100} height="10" fill={colour} />
-      {row.held_reason && (
+      {row.held && (
         <path d={`M${x + width / 2 - 3},6v17M${x + width / 2 + 3},6v17`} stroke="var(--color-ember)" strokeWidth="2" />
       )}
       {pinned(row) && <Pin x={row.constraint_type === "must_finish" ? right : x} />}
@@ -265,7 +279,7 @@ function Label({
       fontWeight={milestone ? 600 : 400}
     >
       {row.title}
-      {row.held_reason ? ` · held: ${row.held_reason}` : ""}
+      {row.held ? ` · held: ${row.held}` : ""}
     </text>
   );
 }

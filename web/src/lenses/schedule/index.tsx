@@ -51,7 +51,7 @@ export default function Schedule(props: Props) {
   return <Chart {...props} />;
 }
 
-function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: Props) {
+function Chart({ project, outline, inside, changes, opened, openTask, inPlan, tints }: Props) {
   const { now } = useMe();
   const [scope] = useScope();
   const canEdit = may(project, "edit");
@@ -507,6 +507,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
                     canEdit={canEdit}
                     now={now}
                     actions={actions}
+                    tints={tints?.get(one.row.id)}
                   />
                 );
               })}
@@ -532,6 +533,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan }: 
                     active={at?.id === row.id && at.cell === "bar"}
                     marked={opened === row.id || linking === row.id}
                     hovered={hovered === row.id}
+                    tint={tints?.get(row.id)?.bar}
                   />
                 )
               );

@@ -2,8 +2,12 @@
 import { memo } from "react";
 import type { Schemas, TaskRow } from "../../data/api";
 import type { OutlineRow } from "../../data/rows";
+import type { Tint } from "../../data/view";
 import { Facet } from "../../parts/facet";
+import { Marks } from "../../parts/marks";
 import { sayFull, saySlack } from "../../parts/say";
+import { Sign } from "../../parts/sign";
+import { tintStyle } from "../../parts/tint";
 import type { Column } from "../outline/columns";
 import { type CellProps, OtherCell } from "../outline/row";
 import type { Axis } from "./axis";
@@ -22,6 +26,7 @@ interface Props extends Omit<CellProps, "row"> {
 export const ScheduleRow = memo(function ScheduleRow(props: Props) {
   const { one, columns, opened, active, actions, linking } = props;
   const { row } = one;
+  const tint = props.tints?.row;
   return (
     <div
       role="row"
@@ -34,7 +39,9 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
         opened || linking ? "bg-rose-soft" : "bg-sheet"
       } ${row.is_summary ? "font-semibold" : ""} ${one.dim ? "text-ink-3" : ""} ${props.editing === null ? "" : "z-20"}`}
       style={{ top: props.index * ROW, height: ROW }}
+      title={tint ? `Tint: ${tint.name}` : undefined}
     >
+      {tint && !opened && <span className="absolute inset-0" style={tintStyle(tint)} />}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles keys */}
       <div
         role="gridcell"
@@ -51,6 +58,8 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
         <span className="truncate" title={row.title}>
           {row.title}
         </span>
+        {tint && <Sign shape={tint.sign} colour={tint.colour} size={10} />}
+        <Marks row={row} project={props.project} />
         <span className="ml-auto flex-none pl-1 text-[11px] font-normal text-ink-3">{row.number || ""}</span>
       </div>
       {columns.map((column) => (
@@ -75,6 +84,7 @@ interface BarProps {
   /** its folio is open, or a link begins at it */
   marked: boolean;
   hovered: boolean;
+  tint: Tint | undefined;
 }
 
 /** The bar of a row, in the pane at the right. */
@@ -104,6 +114,7 @@ export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
           inPlan={props.inPlan}
           percent={props.percent}
           hot={props.hovered || active}
+          tint={props.tint}
         />
       </div>
     </div>
@@ -114,7 +125,7 @@ export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
 function barWords(row: TaskRow, dayMinutes: number): string {
   if (!row.start && !row.finish) return `${row.title}: no dates. Press D to date it`;
   const slack = saySlack(row, dayMinutes);
-  const name = row.held_reason ? `${row.title} · held: ${row.held_reason}` : row.title;
+  const name = row.held ? `${row.title} · held: ${row.held}` : row.title;
   return [
     `${name}: ${row.start ? `from ${sayFull(row.start)} ` : ""}to ${sayFull(row.finish)}`,
     `${row.percent} % done`,

@@ -8,6 +8,8 @@ import { refreshProject } from "../../data/rows";
 import { About } from "./about";
 import { Calendars } from "./calendar";
 import { Members } from "./members";
+import { OwnFields } from "./own-fields";
+import { Signs } from "./signs";
 import { Workflow } from "./workflow";
 
 /** Send a change to the project; a refusal is thrown for the form to show. */
@@ -38,10 +40,17 @@ export default function Settings({ project }: { project: Project }) {
       )}
       <fieldset disabled={!canManage} className="grid max-w-6xl items-start gap-x-12 gap-y-8 lg:grid-cols-2">
         <legend className="sr-only">Settings of {project.name}</legend>
-        <About key={`about${project.revision}`} project={project} />
-        <Members project={project} />
-        <Workflow project={project} />
-        <Calendars project={project} />
+        <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-y-8">
+          <About key={`about${project.revision}`} project={project} />
+          <Workflow project={project} />
+          <OwnFields project={project} />
+        </div>
+        <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-y-8">
+          <Members project={project} />
+          <Signs project={project} sort="kinds" />
+          <Signs project={project} sort="marks" />
+          <Calendars project={project} />
+        </div>
       </fieldset>
     </div>
   );

@@ -229,7 +229,7 @@ function DeskLine({ item }: { item: Item }) {
           </span>{" "}
           {item.state}
           {row.percent > 0 && `, ${row.percent} % done`}
-          {row.held_reason && <span className="hatched ml-1.5 px-1">held: {row.held_reason}</span>}
+          {row.held && <span className="hatched ml-1.5 px-1">held: {row.held}</span>}
           {!item.mine && ". You help"}
         </p>
       </div>

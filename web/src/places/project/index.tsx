@@ -1,19 +1,23 @@
 /** A project: title line, scope sentence, horizon, a lens, and the folio of the task that is open. */
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo } from "react";
-import { Link, Navigate, useParams, useSearchParams } from "react-router";
+import { Link, Navigate, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Project } from "../../data/api";
 import { type DraftComparison, enterDraft, toOpen, useDraftComparison, withDraft } from "../../data/draft";
 import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
 import { useChanges, useOutline, useRows } from "../../data/rows";
 import { readScope, useScope, writeScope } from "../../data/scope";
+import { sheetAddress, useSheets, useView, useViewAnswer, type View, type ViewAnswer } from "../../data/view";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
+import type { RowTints } from "../../parts/tint";
+import { ArrangeButton, ArrangeWords, ColouredBy } from "../../shell/arrange";
 import { DraftStrip } from "../../shell/draft-strip";
 import { Horizon } from "../../shell/horizon";
 import { RippleCard } from "../../shell/ripple-card";
 import { ScopeSentence } from "../../shell/scope-sentence";
 import { type Sheet, SheetBar } from "../../shell/sheet-bar";
+import { Sheets } from "../../shell/sheets";
 import { ProjectTitle, TitleLine } from "../../shell/title-line";
 
 const Brief = lazy(() => import("../../lenses/brief"));
@@ -39,12 +43,32 @@ const NAMES: Record<string, string> = {
   import: "Import",
   settings: "Settings",
   compare: "Side by side",
+  task: "Task",
 };
 const SCOPED = ["outline", "board", "schedule"];
 /** Where a draft is of use; the rest of a project knows of no drafts. */
-const IN_DRAFT = ["brief", "outline", "board", "schedule", "planning", "compare"];
+const IN_DRAFT = ["task", "brief", "outline", "board", "schedule", "planning", "compare"];
 
 export default function ProjectPlace() {
+  const { code = "", lens } = useParams();
+  return lens ? <AtLens /> : <First code={code.toUpperCase()} />;
+}
+
+/** What opens first: the sheet that a lead chose for everybody, else the brief. */
+function First({ code }: { code: string }) {
+  const sheets = useSheets(code);
+  if (sheets.isPending)
+    return (
+      <>
+        <TitleLine code={code} title="…" />
+        <Loading what="the project" rows={14} />
+      </>
+    );
+  const first = sheets.data?.find((one) => one.is_default);
+  return <Navigate to={first ? sheetAddress(code, first) : `/p/${code}/brief`} replace />;
+}
+
+function AtLens() {
   const queries = useQueryClient();
   const [params, setParams] = useSearchParams();
   const draft = params.get("draft");
@@ -65,7 +89,8 @@ function inDraft(project: Project | undefined, comparison: DraftComparison | und
 }
 
 function Inside({ draft }: { draft: string | null }) {
-  const { code = "", lens = "brief" } = useParams();
+  const { code = "", lens = "brief", number } = useParams();
+  const navigate = useNavigate();
   const upper = code.toUpperCase();
   const asked = useProject(upper);
   const comparison = useDraftComparison(upper, draft);
@@ -77,6 +102,11 @@ function Inside({ draft }: { draft: string | null }) {
   const answer = useScopeAnswer(upper, scope);
   const horizon = useHorizon(upper, scope);
   const outline = useOutline(rows.data);
+  const [view] = useView();
+  const scoped = SCOPED.includes(lens);
+  const arranges = lens === "outline" && Boolean(view.groups?.length || view.sorts?.length || view.columns?.length);
+  const viewed = useViewAnswer(upper, scope, view, scoped && (arranges || Boolean(view.tints?.length)));
+  const tints = useTints(view, viewed.data);
   const changes = useChanges(upper);
   const [params, setParams] = useSearchParams();
   const opened = params.get("open");
@@ -126,9 +156,28 @@ function Inside({ draft }: { draft: string | null }) {
   const canEdit = may(project.data, "edit");
   const shown = draft ? [...IN_DRAFT] : Object.keys(NAMES).filter((one) => one !== "compare");
   const sheets: Sheet[] = shown
-    .filter((one) => one !== "import" || canEdit)
+    .filter((one) => one !== "task" && (one !== "import" || canEdit))
     .map((one) => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one, apart: one === "planning" }));
-  const shared = { project: project.data, outline, inside, scope: answer.data, changes, opened, openTask };
+  const shownIds = outline.filter(({ row }) => !inside || inside.has(row.id)).map(({ row }) => row.id);
+  /** The row before or after one, in what the sentence leaves. */
+  const beside = (id: string, by: 1 | -1) => shownIds[shownIds.indexOf(id) + by];
+  const alone = lens === "task" ? outline.find(({ row }) => row.number === Number(number))?.row : undefined;
+  const toPage = (id: string | undefined) => {
+    const row = rows.data?.byId.get(id ?? "");
+    if (row) navigate(`/p/${upper}/task/${row.number}?${params}`);
+  };
+  const made = viewed.data;
+  const shared = {
+    project: project.data,
+    outline,
+    inside,
+    scope: answer.data,
+    changes,
+    opened,
+    openTask,
+    answer: arranges ? made : undefined,
+    tints,
+  };
   return (
     <>
       {comparison.data && <DraftStrip project={project.data} changes={changes} comparison={comparison.data} />}
@@ -137,9 +186,17 @@ function Inside({ draft }: { draft: string | null }) {
         <ScopeSentence
           project={project.data}
           answer={answer.data}
-          end={<ExportLink code={upper} lens={lens} params={params} />}
+          arrange={lens === "outline" && <ArrangeButton project={project.data} />}
+          end={
+            <>
+              <ColouredBy project={project.data} counts={view.tints?.length ? made?.tint_counts : undefined} />
+              {" · "}
+              <ExportLink code={upper} lens={lens} params={params} columns={view.columns?.map((one) => one.key)} />
+            </>
+          }
         >
-          {lens === "board" && <BoardWords />}
+          {lens === "board" && <BoardWords project={project.data} />}
+          {lens === "outline" && <ArrangeWords project={project.data} />}
         </ScopeSentence>
       )}
       <div className="hidden sm:block">
@@ -156,6 +213,20 @@ function Inside({ draft }: { draft: string | null }) {
           {lens === "bin" && <Bin project={project.data} changes={changes} />}
           {lens === "settings" && <Settings project={project.data} />}
           {lens === "import" && <Transfer project={project.data} />}
+          {lens === "task" &&
+            (alone ? (
+              <Folio
+                whole
+                id={alone.id}
+                project={project.data}
+                changes={changes}
+                openTask={toPage}
+                step={(by) => toPage(beside(alone.id, by))}
+                close={() => navigate(`/p/${upper}/outline?${new URLSearchParams([...params, ["open", alone.id]])}`)}
+              />
+            ) : (
+              rows.data && <Failed error={new Error(`${upper} has no task ${number}. It may have been deleted.`)} />
+            ))}
           {SCOPED.includes(lens) &&
             (rows.error ? (
               <Failed error={rows.error} retry={rows.refetch} />
@@ -170,21 +241,47 @@ function Inside({ draft }: { draft: string | null }) {
             ))}
         </Suspense>
         <RippleCard code={upper} dayMinutes={project.data.day_minutes} />
-        {opened && (
+        {opened && lens !== "task" && (
           <Suspense fallback={null}>
             <Folio
               id={opened}
               project={project.data}
               changes={changes}
               openTask={openTask}
+              step={(by) => {
+                const next = beside(opened, by);
+                if (next) openTask(next);
+              }}
               close={() => openTask(null)}
             />
           </Suspense>
         )}
       </div>
-      <SheetBar sheets={sheets} current={NAMES[lens] ?? ""} />
+      <SheetBar
+        sheets={sheets}
+        current={params.get("sheet") && scoped ? "" : (NAMES[lens] ?? "")}
+        kept={draft ? undefined : <Sheets project={project.data} lens={scoped ? lens : null} />}
+      />
     </>
   );
+}
+
+/** By task the tints that colour it. */
+function useTints(view: View, answer: ViewAnswer | undefined): Map<string, RowTints> | undefined {
+  return useMemo(() => {
+    if (!view.tints?.length || !answer) return undefined;
+    const byId = new Map(view.tints.map((one) => [one.id, one]));
+    const found = new Map<string, RowTints>();
+    for (const [task, given] of Object.entries(answer.tints)) {
+      const tints: RowTints = {};
+      for (const [target, id] of Object.entries(given)) {
+        const tint = byId.get(id);
+        if (tint) tints[target] = tint;
+      }
+      found.set(task, tints);
+    }
+    return found;
+  }, [view.tints, answer]);
 }
 
 /** What each lens shows of a task, as columns of the CSV file. */
@@ -220,9 +317,20 @@ const CSV_COLUMNS: Record<string, string[]> = {
 };
 
 /** The tasks within the sentence, as CSV, with the columns of the lens. */
-function ExportLink({ code, lens, params }: { code: string; lens: string; params: URLSearchParams }) {
+function ExportLink({
+  code,
+  lens,
+  params,
+  columns,
+}: {
+  code: string;
+  lens: string;
+  params: URLSearchParams;
+  columns: string[] | undefined;
+}) {
   const query = writeScope(new URLSearchParams(), readScope(params));
-  for (const column of CSV_COLUMNS[lens] ?? []) query.append("column", column);
+  const shown = lens === "outline" && columns ? ["number", "outline", "title", ...columns] : CSV_COLUMNS[lens];
+  for (const column of new Set(shown)) query.append("column", column);
   return (
     <a
       className="underline decoration-rule-2 hover:text-ink"

@@ -113,7 +113,7 @@ function Table({ lines }: { lines: ProjectLine[] }) {
         {lines.map((line) => (
           <tr key={line.id} className="h-[52px] border-b border-rule hover:bg-paper">
             <td className="pl-3 sm:pl-[18px]">
-              <Link to={`/p/${line.code}/brief`} className="group flex items-baseline gap-3">
+              <Link to={`/p/${line.code}`} className="group flex items-baseline gap-3">
                 <span className="w-9 flex-none text-[11px] font-semibold tracking-[.08em] text-rose">{line.code}</span>
                 <span>
                   <span className="font-head text-[15px] font-semibold group-hover:underline">{line.name}</span>

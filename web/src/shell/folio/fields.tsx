@@ -1,196 +1,39 @@
-/** The folio: one task, beside the lens. Every field is edited in place. */
-import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import { type Project, type Schemas, sentence, type TaskRow } from "../data/api";
-import { may, mayShape, useMe, usePeople, useTask } from "../data/hooks";
-import { note } from "../data/notes";
-import type { Changes } from "../data/rows";
-import { Button, Failed, IconButton, Loading, Menu, MenuItem, Pop, Reading } from "../parts/basics";
-import { KINDS, PersonChooser, PersonList, PriorityItems, StateMenu } from "../parts/choosers";
-import { Facet } from "../parts/facet";
-import { Health } from "../parts/health";
-import { sayHours, sayLength, sayPriority, sayWeekday, sayWhen } from "../parts/say";
-import { TextField } from "../parts/text-field";
-import { Tile } from "../parts/tile";
-import { Understood } from "../parts/understood";
-import { capital, useWhy } from "../parts/why";
+/** The fields of a task, each edited in place. */
+import { useState } from "react";
+import { type Project, type Schemas, sentence, type TaskRow } from "../../data/api";
+import { mayShape, useMe, usePeople } from "../../data/hooks";
+import { note } from "../../data/notes";
+import { hasField, kindName } from "../../data/own";
+import { Menu, MenuItem, Pop } from "../../parts/basics";
+import { KINDS, PersonChooser, PersonList, PriorityItems, StateMenu } from "../../parts/choosers";
+import { Facet } from "../../parts/facet";
+import { Health } from "../../parts/health";
+import { sayDuration, sayHours, sayLength, sayPriority, sayWeekday } from "../../parts/say";
+import { Sign } from "../../parts/sign";
+import { TextField } from "../../parts/text-field";
+import { Tile } from "../../parts/tile";
+import { Understood } from "../../parts/understood";
+import { capital, useWhy } from "../../parts/why";
+import { MarksField, OwnCell } from "./own-fields";
+import { RepeatsField } from "./repeats";
+import { TaskFinder } from "./task-finder";
 
-export function Folio({
-  id,
-  project,
-  changes,
-  close,
-  openTask,
-}: {
-  id: string;
-  project: Project;
-  changes: Changes;
-  close: () => void;
-  openTask: (id: string) => void;
-}) {
-  const { data, error, refetch } = useTask(id);
-  const panel = useRef<HTMLElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the folio takes the focus each time another task opens
-  useEffect(() => {
-    panel.current?.focus({ preventScroll: true });
-  }, [id]);
-  return (
-    <aside
-      ref={panel}
-      tabIndex={-1}
-      aria-label="Task"
-      className="absolute inset-0 z-30 flex flex-col overflow-auto border-l border-ink bg-sheet px-4 py-3 outline-none sm:relative sm:inset-auto sm:w-[440px] sm:flex-none sm:shadow-[-14px_0_34px_-22px_#231a2455] lg:w-[500px]"
-      onKeyDown={(event) =>
-        event.key === "Escape" && !(event.target as HTMLElement).closest("input, textarea") && close()
-      }
-    >
-      {error ? (
-        <>
-          <IconButton label="Close" className="self-end" onClick={close}>
-            <X size={15} />
-          </IconButton>
-          <Failed error={error} retry={refetch} />
-        </>
-      ) : data ? (
-        <Contents
-          key={data.row.id}
-          detail={data}
-          project={project}
-          changes={changes}
-          close={close}
-          openTask={openTask}
-        />
-      ) : (
-        <Loading what="the task" />
-      )}
-    </aside>
-  );
-}
+export type EditField = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) => Promise<void>;
 
-type Detail = Schemas["TaskOut"];
-
-function Contents({
-  detail,
-  project,
-  changes,
-  close,
-  openTask,
-}: {
-  detail: Detail;
-  project: Project;
-  changes: Changes;
-  close: () => void;
-  openTask: (id: string) => void;
-}) {
-  const { row } = detail;
-  const canEdit = may(project, "edit");
-  const edit = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) =>
-    changes.edit(`${what} of “${row.title}”`, [{ id: row.id, fields, shown }]);
-  const above = detail.above.at(-1);
-  const [shifting, setShifting] = useState<string | null>(null);
-  return (
-    <>
-      <div className="flex items-center gap-2 text-[12px] text-ink-2">
-        <b className="font-semibold tracking-wide text-rose">
-          {detail.code} {row.number}
-        </b>
-        <span className="min-w-0 flex-1 truncate">
-          {detail.outline}
-          {above && (
-            <>
-              {" under "}
-              <button
-                type="button"
-                className="underline decoration-rule-2 hover:text-ink"
-                onClick={() => openTask(above.id ?? "")}
-              >
-                {above.title}
-              </button>
-            </>
-          )}
-        </span>
-        {canEdit && (
-          <Menu
-            align="end"
-            trigger={
-              <button type="button" className="font-semibold text-ink-2 hover:text-ink">
-                More
-              </button>
-            }
-          >
-            {row.start && (
-              <MenuItem onSelect={() => setShifting(row.start?.slice(0, 10) ?? "")}>Shift to a new start</MenuItem>
-            )}
-            {mayShape(project) && (
-              <MenuItem
-                onSelect={async () => {
-                  close();
-                  await changes.remove([row.id]);
-                }}
-              >
-                Delete
-              </MenuItem>
-            )}
-          </Menu>
-        )}
-        <IconButton label="Close the task" onClick={close}>
-          <X size={15} />
-        </IconButton>
-      </div>
-      <TextField
-        value={row.title}
-        label="Title"
-        readOnly={!canEdit}
-        className="font-head -mx-1.5 w-full px-1.5 text-[19px] font-semibold"
-        onSave={(text) => edit("Title", { title: text }, { title: text })}
-      />
-      {shifting !== null && (
-        <form
-          aria-label="Shift to a new start"
-          className="my-2 flex flex-wrap items-center gap-2 bg-band px-2 py-1.5"
-          onSubmit={async (event) => {
-            event.preventDefault();
-            if (await changes.shift(row.id, shifting)) setShifting(null);
-          }}
-        >
-          <label className="flex items-center gap-2">
-            {row.is_summary ? "Let all under it start on" : "Let it start on"}
-            <input
-              type="date"
-              required
-              className="input"
-              value={shifting}
-              onChange={(event) => setShifting(event.target.value)}
-            />
-          </label>
-          <Button type="submit">Shift</Button>
-          <Button look="quiet" onClick={() => setShifting(null)}>
-            Cancel
-          </Button>
-        </form>
-      )}
-      <p className="mt-1 mb-3 text-[14px] leading-relaxed text-ink-2">
-        <Reading text={detail.reading} />
-      </p>
-      <Fields row={row} project={project} canEdit={canEdit} edit={edit} />
-      <Description key={row.id} id={row.id} text={detail.description} canEdit={mayShape(project)} edit={edit} />
-      <History detail={detail} />
-    </>
-  );
-}
-
-type EditField = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) => Promise<void>;
-
-function Fields({
+export function Fields({
   row,
   project,
   canEdit,
   edit,
+  openTask,
+  detail,
 }: {
   row: TaskRow;
+  detail: Schemas["TaskOut"];
   project: Project;
   canEdit: boolean;
   edit: EditField;
+  openTask: (id: string) => void;
 }) {
   const { byId } = usePeople();
   const { now } = useMe();
@@ -282,6 +125,8 @@ function Fields({
           onSave={(text) => edit("Links", { waits_for: text })}
         />
       </Cell>
+      <Neighbours label="Which are" tasks={detail.waits_for} openTask={openTask} />
+      <Neighbours label="Awaited by" tasks={detail.awaited_by} openTask={openTask} />
       {!row.is_summary && <Constraint row={row} open={open} edit={(fields) => tell(edit("Constraint", fields))} />}
       {!row.is_summary && project.calendars.length > 0 && (
         <Cell label="Calendar">
@@ -314,8 +159,12 @@ function Fields({
         {canEdit ? (
           <Menu
             trigger={
-              <button type="button" className={PICK} aria-label={`Kind: ${row.kind}`}>
-                {row.kind}
+              <button
+                type="button"
+                className={`${PICK} flex items-center gap-1.5`}
+                aria-label={`Kind: ${kindName(project, row.kind)}`}
+              >
+                {kindName(project, row.kind)}
               </button>
             }
           >
@@ -324,22 +173,42 @@ function Fields({
                 {kind}
               </MenuItem>
             ))}
+            {project.kinds.map((kind) => (
+              <MenuItem
+                key={kind.id}
+                chosen={kind.id === row.kind}
+                onSelect={() => tell(edit("Kind", { kind: kind.id }))}
+              >
+                <Sign shape={kind.shape} colour={kind.colour} /> {kind.name}
+              </MenuItem>
+            ))}
           </Menu>
         ) : (
-          row.kind
+          kindName(project, row.kind)
         )}
       </Cell>
-      {!row.is_summary && (row.state_class === "queued" || row.state_class === "active") && (
-        <Cell label="Held by" wide>
-          <TextField
-            value={row.held_reason ?? ""}
-            label="Held by"
-            placeholder={canEdit ? "Not held. Write the reason to hold it" : "Not held"}
-            readOnly={!canEdit}
-            className={`-mx-1.5 w-full px-1.5 ${row.held_reason ? "hatched font-semibold" : ""}`}
-            onSave={(text) => edit("Held", { held_reason: text }, { held_reason: text.trim() || null })}
-          />
+      <RepeatsField row={row} project={project} canEdit={canEdit && mayShape(project)} edit={edit} />
+      {(project.marks.length > 0 || row.marks.length > 0) && (
+        <Cell label="Marks" wide>
+          <MarksField row={row} project={project} canEdit={canEdit} edit={edit} />
         </Cell>
+      )}
+      {project.fields
+        .filter((field) => hasField(row, field))
+        .map((field) => (
+          <OwnCell
+            key={field.id}
+            field={field}
+            row={row}
+            project={project}
+            canEdit={canEdit}
+            edit={edit}
+            computed={detail.computed[field.id] ?? ""}
+            openTask={openTask}
+          />
+        ))}
+      {!row.is_summary && (row.state_class === "queued" || row.state_class === "active") && (
+        <HeldBy row={row} project={project} canEdit={canEdit} edit={edit} openTask={openTask} />
       )}
     </dl>
   );
@@ -468,9 +337,9 @@ function Constraint({
   );
 }
 
-const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
+export const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
 
-function Cell({ label, wide, children }: { label: string; wide?: boolean; children: React.ReactNode }) {
+export function Cell({ label, wide, children }: { label: string; wide?: boolean; children: React.ReactNode }) {
   return (
     <div className={`flex min-h-8 items-center gap-2 border-b border-rule ${wide ? "col-span-2" : ""}`}>
       <dt className="w-[84px] flex-none text-[12px] text-ink-2">{label}</dt>
@@ -530,77 +399,133 @@ function Helpers({
   );
 }
 
-/** The description. What is typed is kept in the browser until the server has it. */
-function Description({ id, text, canEdit, edit }: { id: string; text: string; canEdit: boolean; edit: EditField }) {
-  const key = `rhodonite.description.${id}`;
-  const [typed, setTyped] = useState<string | null>(() => localStorage.getItem(key));
-  const [wrong, setWrong] = useState("");
-  async function save() {
-    if (typed === null) return;
-    if (typed === text) {
-      localStorage.removeItem(key);
-      return setTyped(null);
-    }
-    try {
-      await edit("Description", { description: typed });
-      if (localStorage.getItem(key) === typed) localStorage.removeItem(key);
-      setTyped((now) => (now === typed ? null : now));
-      setWrong("");
-    } catch (error) {
-      setWrong(sentence(error));
-    }
-  }
-  const shown = typed ?? text;
-  if (!canEdit && !shown) return null;
+/** What holds a task: a reason that is written, or another task until that is finished. */
+function HeldBy({
+  row,
+  project,
+  canEdit,
+  edit,
+  openTask,
+}: {
+  row: TaskRow;
+  project: Project;
+  canEdit: boolean;
+  edit: EditField;
+  openTask: (id: string) => void;
+}) {
+  const { now } = useMe();
+  const [choosing, setChoosing] = useState(false);
+  const tell = (fields: Record<string, unknown>) =>
+    edit("Held", fields).catch((error) => note(sentence(error), "wrong"));
+  const before = row.held_minutes ? `held ${sayDuration(row.held_minutes, project.day_minutes)} before` : "";
+  const since = row.held_since ? `since ${sayWeekday(row.held_since, now)}` : "";
   return (
-    <section className="mt-4">
-      <h2 className="mb-1 font-sans text-[13px] font-semibold">
-        Description
-        {typed !== null && typed !== text && <span className="ml-2 font-normal text-ochre">not saved yet</span>}
-      </h2>
-      <textarea
-        aria-label="Description"
-        className="field-sizing-content min-h-[64px] w-full border border-rule-2 bg-transparent p-2 leading-relaxed"
-        placeholder="What has to be done, and how it can be seen to be finished"
-        value={shown}
-        readOnly={!canEdit}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          localStorage.setItem(key, event.target.value);
-        }}
-        onBlur={save}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) save();
-        }}
-      />
-      {wrong && (
-        <p role="alert" className="font-semibold text-ember">
-          {wrong}
-        </p>
-      )}
-    </section>
+    <Cell label="Held by" wide>
+      <span className="flex items-center gap-2">
+        {row.held_by_id ? (
+          <span className="hatched flex min-w-0 flex-1 items-center gap-2 px-1.5 font-semibold">
+            <button
+              type="button"
+              className="min-w-0 truncate underline decoration-rule-2"
+              onClick={() => openTask(row.held_by_id ?? "")}
+            >
+              {row.held}
+            </button>
+            {canEdit && (
+              <button
+                type="button"
+                className="ml-auto flex-none py-0.5 font-normal underline"
+                onClick={() => tell({ held_by_id: null })}
+              >
+                let it go on
+              </button>
+            )}
+          </span>
+        ) : (
+          <span className="min-w-0 flex-1">
+            <TextField
+              value={row.held_reason ?? ""}
+              label="Held by"
+              placeholder={canEdit ? "Not held. Write the reason to hold it" : "Not held"}
+              readOnly={!canEdit}
+              className={`-mx-1.5 w-full px-1.5 ${row.held_reason ? "hatched font-semibold" : ""}`}
+              onSave={(text) => edit("Held", { held_reason: text }, { held_reason: text.trim() || null })}
+            />
+          </span>
+        )}
+        {canEdit && !row.held && (
+          <Pop
+            label="The task that holds it"
+            align="end"
+            open={choosing}
+            onOpenChange={setChoosing}
+            trigger={
+              <button type="button" className="flex-none text-rose hover:underline">
+                by a task
+              </button>
+            }
+          >
+            <TaskFinder
+              code={project.code}
+              without={row.id}
+              onChoose={(task) => {
+                setChoosing(false);
+                tell({ held_by_id: task.id });
+              }}
+            />
+          </Pop>
+        )}
+        {(since || before) && (
+          <span className="flex-none text-[11.5px] text-ink-2">{[since, before].filter(Boolean).join(", ")}</span>
+        )}
+      </span>
+    </Cell>
   );
 }
 
-function History({ detail }: { detail: Detail }) {
-  const { byId } = usePeople();
-  const { now } = useMe();
+const MOST_NEIGHBOURS = 6;
+
+/** The tasks at the other ends of its links: the way there; back leads the same list in the other one. */
+function Neighbours({
+  label,
+  tasks,
+  openTask,
+}: {
+  label: string;
+  tasks: Schemas["NeighbourOut"][];
+  openTask: (id: string) => void;
+}) {
+  const [all, setAll] = useState(false);
+  if (!tasks.length) return null;
+  const shown = all ? tasks : tasks.slice(0, MOST_NEIGHBOURS);
   return (
-    <section className="mt-4 pb-4">
-      <h2 className="mb-1 font-sans text-[13px] font-semibold">Changed</h2>
-      <ol>
-        {detail.history.map((one) => (
-          <li key={one.id} className="flex gap-2 border-b border-rule py-1.5 text-[12.5px]">
-            <Tile person={byId.get(one.person_id)} size={20} label={false} />
-            <span className="min-w-0 flex-1 break-words text-ink-2">
-              <b className="font-semibold text-ink">{byId.get(one.person_id)?.short ?? "Somebody"}</b>{" "}
-              {one.lines.join(", ")}
-            </span>
-            <span className="flex-none text-[11.5px] text-ink-3">{sayWhen(one.at, now)}</span>
-          </li>
+    <Cell label={label} wide>
+      <span className="flex flex-wrap gap-x-3 py-1">
+        {shown.map((task) => (
+          <button
+            key={task.id}
+            type="button"
+            className="flex min-h-6 max-w-full items-center gap-1.5 hover:underline"
+            onClick={() => openTask(task.id)}
+          >
+            <Facet
+              row={{
+                percent: task.percent,
+                health: "not_judged",
+                kind: "task",
+                state_class: task.state_class as "queued",
+              }}
+              size={13}
+            />
+            <span className="truncate">{task.title}</span>
+          </button>
         ))}
-      </ol>
-    </section>
+        {tasks.length > shown.length && (
+          <button type="button" className="text-rose hover:underline" onClick={() => setAll(true)}>
+            and {tasks.length - shown.length} more
+          </button>
+        )}
+      </span>
+    </Cell>
   );
 }

@@ -1,0 +1,36 @@
+/** The project's own fields, kinds and marks, and their values in words. */
+import type { Project, Schemas, TaskRow } from "./api";
+import type { People } from "./hooks";
+
+export type OwnField = Schemas["FieldOut"];
+export type Mark = Schemas["MarkOut"];
+
+export const ownKey = (field: OwnField) => `own.${field.id}`;
+
+export const fieldOf = (project: Project, key: string): OwnField | undefined =>
+  key.startsWith("own.") ? project.fields.find((one) => ownKey(one) === key) : undefined;
+
+/** True where a task of this kind has the field. */
+export const hasField = (row: TaskRow, field: OwnField) => !field.kinds.length || field.kinds.includes(row.kind);
+
+/** What a kind is called. */
+export const kindName = (project: Project, kind: string) => project.kinds.find((one) => one.id === kind)?.name ?? kind;
+
+/** The text that a value is shown and edited as; of ids the names. */
+export function ownText(field: OwnField, value: unknown, people?: People): string {
+  if (value === undefined || value === null) return "";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (typeof value === "number") {
+    const said = value.toLocaleString("en", {
+      minimumFractionDigits: field.decimals,
+      maximumFractionDigits: field.decimals,
+    });
+    return field.unit ? `${said} ${field.unit}` : said;
+  }
+  const name = (id: string) =>
+    field.options.find((option) => option.id === id)?.name ?? people?.byId.get(id)?.name ?? id;
+  return Array.isArray(value) ? value.map((one) => name(String(one))).join(", ") : name(String(value));
+}
+
+/** The types whose values are typed; others are chosen. */
+export const TYPED = new Set(["text", "number", "money", "date", "link"]);

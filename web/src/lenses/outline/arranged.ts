@@ -1,0 +1,42 @@
+/** The lines of the outline: as the tasks stand, or in groups and in an order of their own. */
+import type { OutlineRow } from "../../data/rows";
+import type { View, ViewAnswer, ViewGroup } from "../../data/view";
+import { visibleRows } from "../lens";
+
+export type ShownRow = OutlineRow & { dim: boolean; hasBelow: boolean };
+
+/** A row, or the head of a group; an `outer` head stands over the heads of inner groups. */
+export type Item = { head?: undefined; one: ShownRow } | { head: ViewGroup; outer: boolean; one?: undefined };
+
+export function arranged(
+  outline: OutlineRow[],
+  inside: Set<string> | null,
+  folded: Set<string>,
+  view: View,
+  answer: ViewAnswer | undefined,
+): Item[] {
+  const grouped = Boolean(view.groups?.length);
+  if ((!grouped && !view.sorts?.length) || !answer || (grouped ? !answer.groups : !answer.ids))
+    return visibleRows(outline, inside, folded).map((one) => ({ one }));
+  const byId = new Map(outline.map((one) => [one.row.id, one]));
+  const items: Item[] = [];
+  const add = (ids: string[]) => {
+    for (const id of ids) {
+      const one = byId.get(id);
+      if (one) items.push({ one: { ...one, depth: 0, dim: false, hasBelow: false } });
+    }
+  };
+  if (!grouped) {
+    add(answer.ids ?? []);
+    return items;
+  }
+  let last: string | undefined;
+  for (const group of answer.groups ?? []) {
+    const outer = answer.outer[group.path[0] ?? ""];
+    if (outer && group.path.length > 1 && group.path[0] !== last) items.push({ head: outer, outer: true });
+    last = group.path[0];
+    items.push({ head: group, outer: false });
+    add(group.ids);
+  }
+  return items;
+}
