@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings
 
 from rhodonite.core.model import Person
 from rhodonite.server.application import make_app
@@ -19,6 +20,9 @@ from rhodonite.services.context import Actor, Clock, new_id
 from rhodonite.store import people as people_rows
 from rhodonite.store.database import Database, fetch_all
 from rhodonite.store.migrate import migrate
+
+settings.register_profile("no clock", deadline=None)  # how long a machine takes is no matter of a test
+settings.load_profile("no clock")
 
 NOW = datetime(2027, 3, 17, 9, 30)
 ROLES = ("administrator", "manager", "member", "guest")

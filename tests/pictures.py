@@ -16,7 +16,13 @@ def open_task(page: Page) -> None:
     """Open a task that has something to say."""
     page.locator('[role=row]:has(span[title="Cast replacement bars"]) [data-cell=title]').click()
     page.keyboard.press("Alt+Enter")
-    page.get_by_label("Description").wait_for()
+    page.get_by_role("region", name="Description").wait_for()
+
+
+def open_sheet(page: Page) -> None:
+    """A sheet with groups, sums and tints."""
+    page.get_by_role("navigation", name="Sheets").get_by_role("link", name="Glazing look-ahead").click()
+    page.get_by_role("rowheader").first.wait_for()
 
 
 def choose_file(page: Page) -> None:
@@ -66,6 +72,9 @@ PICTURES = {
     "brief": ("/p/LAN/brief", lambda page: page.locator("figure svg").wait_for()),
     "outline": ("/p/LAN/outline", None),
     "folio": ("/p/LAN/outline", open_task),
+    "task": ("/p/LAN/task/8", lambda page: page.get_by_role("region", name="Attachments").wait_for()),
+    "sheet": ("/p/LAN/outline", open_sheet),
+    "notices": ("/notices", lambda page: page.get_by_role("article").first.wait_for()),
     "board": ("/p/LAN/board", None),
     "schedule": ("/p/LAN/schedule", show_vein),
     "ripple": ("/p/LAN/schedule", move_a_bar),

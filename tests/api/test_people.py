@@ -131,10 +131,14 @@ def test_changes_from_elsewhere_are_refused(ines: Any) -> None:
 
 def test_preferences_are_kept_with_the_person(sign_in: Any) -> None:
     ines, tomas = sign_in("manager"), sign_in("member")
-    usual = {"ripple_days": 0, "longest_days": 20}
+    usual = {"ripple_days": 0, "longest_days": 20, "digest_hour": 7, "mail": {"named": "at_once", "given": "at_once"}}
     assert ines("GET", "/session/preferences") == usual
     assert ines("PATCH", "/session/preferences", {"ripple_days": 1.5}) == {**usual, "ripple_days": 1.5}
-    assert ines("PATCH", "/session/preferences", {"longest_days": 10}) == {"ripple_days": 1.5, "longest_days": 10}
+    assert ines("PATCH", "/session/preferences", {"longest_days": 10}) == {
+        **usual,
+        "ripple_days": 1.5,
+        "longest_days": 10,
+    }
     assert tomas("GET", "/session/preferences") == usual
     refused = ines("PATCH", "/session/preferences", {"longest_days": 0}, expect=422)
     assert refused["detail"] == "Write working days from 0.5 to 1000."

@@ -66,16 +66,41 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/tasks/in-a-row"): {"ids": ["{task_id}", "{other_id}"]},
     ("POST", "/api/projects/{code}/tasks/delete"): {"ids": ["{task_id}"]},
     ("POST", "/api/projects/{code}/tasks/restore"): {"ids": ["{task_id}"]},
+    ("POST", "/api/tasks/{task_id}/comments"): {"body": "<p>Sand comes Thursday</p>"},
+    ("PATCH", "/api/comments/{comment_id}"): {"resolved": True},
+    ("PATCH", "/api/files/{file_id}"): {"name": "other.txt"},
+    ("POST", "/api/tasks/{task_id}/checklists"): {"name": "Foundry"},
+    ("PATCH", "/api/checklists/{list_id}"): {"name": "Foundry"},
+    ("POST", "/api/checklists/{list_id}/checks"): {"items": [{"text": "Sand delivered"}]},
+    ("PATCH", "/api/checks/{check_id}"): {"done": True},
+    ("POST", "/api/projects/{code}/checklists"): {"checklist_id": "{list_id}"},
+    ("POST", "/api/tasks/{task_id}/relations"): {"to_id": "{other_id}", "type": "related"},
+    ("PUT", "/api/tasks/{task_id}/following"): {"how": "follows"},
+    ("POST", "/api/notices/read"): {"ids": None},
+    ("POST", "/api/tasks/{task_id}/project"): {"code": "BAR", "name": "Bars", "start_day": "2027-03-08"},
+    ("POST", "/api/projects/{code}/copies"): {"ids": {"{task_id}": "{copy_id}"}, "code": "LAN"},
+    ("POST", "/api/projects/{code}/copies/preview"): {"ids": {"{task_id}": "{copy_id}"}, "code": "LAN"},
+    ("POST", "/api/projects/{code}/tasks/merge"): {"task_id": "{task_id}", "into_id": "{other_id}"},
+    ("POST", "/api/tasks/{task_id}/proposals/description"): {"points": ["Twelve bars"]},
+    ("POST", "/api/tasks/{task_id}/proposals/tasks"): {},
+    ("POST", "/api/projects/{code}/defined/{sort}"): {"name": "Watch {definition_id}"},
+    ("PATCH", "/api/projects/{code}/defined/{sort}/{definition_id}"): {"settings": {"shape": "star"}},
+    ("POST", "/api/projects/{code}/view"): {"groups": ["owner"]},
+    ("POST", "/api/projects/{code}/sheets"): {"name": "Mine", "view": {"lens": "outline"}},
+    ("PATCH", "/api/projects/{code}/sheets/{sheet_id}"): {"name": "Ours"},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
 }
 QUERIES = {
     ("GET", "/api/find"): "?text=glass",
+    ("GET", "/api/projects/{code}/repeats"): "?words=every week&first=2027-03-16",
     ("GET", "/api/holidays"): "?country=GB&first=2027&last=2028",
     ("GET", "/api/project-codes"): "?name=Glass",
     ("GET", "/api/projects/{code}/waits-for"): "?text=1",
     ("GET", "/api/projects/{code}/compare"): "?first={plan_id}",
 }
+UPLOADS = {"/api/tasks/{task_id}/files", "/api/tasks/{task_id}/pictures"}
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(32)
 FILES = {"/api/projects/{code}/csv/preview", "/api/projects/{code}/csv"}
 PLAN = b'{"format": "rhodonite-plan/1", "project": {"start": "2027-03-08T09:00", "calendar": "c"}, "tasks": [{"id": "a"}], ' + (
     b'"calendars": [{"id": "c", "week": {"mon": [["09:00", "17:00"]]}}]}'
@@ -94,13 +119,15 @@ def filled(value: Any, words: dict[str, str]) -> Any:
             value = value.replace(f"{{{name}}}", word)
         return value
     if isinstance(value, dict):
-        return {key: filled(one, words) for key, one in value.items()}
+        return {filled(key, words): filled(one, words) for key, one in value.items()}
     return [filled(one, words) for one in value] if isinstance(value, list) else value
 
 
 def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
     """The status that a route answers with."""
     address = filled(path + QUERIES.get((method, path), ""), words)
+    if path in UPLOADS:
+        return caller.client.post(address, files={"file": ("a.png", PNG)}).status_code
     if path in FILES:
         return caller.client.post(address, files={"file": ("t.csv", b"Title\nA\n")}, data={"matching": '["title"]'}).status_code
     if (method, path) == ("POST", "/api/projects/{code}/plan.json"):
@@ -117,6 +144,24 @@ def draft_of(caller: Caller, task: dict[str, Any]) -> str:
     return draft_id
 
 
+HANGING = ("{comment_id}", "{file_id}", "{list_id}", "{check_id}", "{relation_id}", "{template_id}")
+
+
+def hang(asked: str, writer: Caller, lead: Caller, task_id: str, other_id: str) -> dict[str, str]:
+    """What a route asks for of all that can hang on a task; what only its writer may change is written by ``writer``."""
+    if "{comment_id}" in asked:
+        return {"comment_id": writer("POST", f"/tasks/{task_id}/comments", {"body": "<p>Sand comes Thursday</p>"})["id"]}
+    if "{file_id}" in asked:
+        return {"file_id": writer.client.post(f"/api/tasks/{task_id}/pictures", files={"file": ("a.png", PNG)}).json()["id"]}
+    if "{relation_id}" in asked:
+        relation = {"to_id": other_id, "type": "duplicate"}
+        return {"relation_id": lead("POST", f"/tasks/{task_id}/relations", relation)["id"]}
+    made = lead("POST", f"/tasks/{task_id}/checklists", {"name": "Foundry", "items": ["Sand"]})["id"]
+    if "{template_id}" in asked:
+        return {"template_id": lead("POST", "/projects/LAN/checklists", {"checklist_id": made})["id"]}
+    return {"list_id": made, "check_id": lead("GET", f"/tasks/{task_id}")["checklists"][0]["checks"][0]["id"]}
+
+
 def expected(need: str, organisation_role: str, member_role: str | None, private: bool) -> bool | None:
     """True: it must answer; False: 403; None: the person may not even know, 404."""
     if need == "person":
@@ -127,9 +172,41 @@ def expected(need: str, organisation_role: str, member_role: str | None, private
     return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
 
 
-@pytest.mark.parametrize("private", [False, True])
-@pytest.mark.parametrize("member_role", [None, "viewer", "commenter", "contributor", "lead"])
-@pytest.mark.parametrize("organisation_role", ROLES)
+MEMBER_ROLES = (None, "viewer", "commenter", "contributor", "lead")
+CASES = [(role, member, private) for role in ROLES for member in MEMBER_ROLES for private in (False, True)]
+
+
+def one_of_each() -> list[tuple[str, str | None, bool]]:
+    """For each role in the organisation one way to come by each role in a project."""
+    found: dict[tuple[str, str | None], tuple[str, str | None, bool]] = {}
+    for role, member, private in CASES:
+        found.setdefault((role, project_role(role, member, private)), (role, member, private))
+    return list(found.values())
+
+
+@pytest.mark.parametrize(("organisation_role", "member_role", "private"), CASES)
+def test_every_role_comes_to_its_role_in_the_project(
+    organisation_role: str, member_role: str | None, private: bool, sign_in: Any, people: dict[str, Person]
+) -> None:
+    lead = sign_in("administrator")
+    start = {"code": "LAN", "name": "Lantern", "start_day": "2027-03-08", "private": private, "lead_id": people["other"].id}
+    lead("POST", "/projects", start)
+    task = lead.add("A")
+    if member_role:
+        lead("PUT", f"/projects/LAN/members/{people[organisation_role].id}", {"role": member_role})
+    words = {"code": "LAN", "task_id": task["id"]}
+    for need, method, path in (
+        ("see", "GET", "/api/projects/{code}/tasks"),
+        ("comment", "POST", "/api/tasks/{task_id}/comments"),
+        ("edit", "PATCH", "/api/projects/{code}/tasks"),
+        ("manage", "PATCH", "/api/projects/{code}"),
+    ):
+        wanted = expected(need, organisation_role, member_role, private)
+        status = call(sign_in(organisation_role), method, path, words)
+        assert status < 400 if wanted else status == (404 if wanted is None else 403), (need, status)
+
+
+@pytest.mark.parametrize(("organisation_role", "member_role", "private"), one_of_each())
 def test_routes_keep_to_what_they_need(
     organisation_role: str, member_role: str | None, private: bool, sign_in: Any, people: dict[str, Person]
 ) -> None:
@@ -157,14 +234,18 @@ def test_routes_keep_to_what_they_need(
             words["plan_id"] = lead("POST", "/projects/LAN/agreed", {"name": "Signed", "day": "2027-03-08"})[0]["id"]
         if "{subscription_id}" in path:
             words["subscription_id"] = caller("POST", "/subscriptions", {"code": None})["id"]
-        if any(name in asked for name in ("{task_id}", "{change_id}")):
+        if any(name in asked for name in ("{task_id}", "{change_id}", *HANGING)):
             task = lead.add("A", start="2027-03-10", duration="1 d")
             edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"title": "B"}}]}
             words |= {
                 "task_id": task["id"],
+                "copy_id": str(uuid.uuid4()),
                 "other_id": lead.add("C")["id"],
                 "change_id": lead("PATCH", "/projects/LAN/tasks", edit)["change"],
             }
+        if any(name in asked for name in HANGING):
+            comments = expected("comment", organisation_role, member_role, private)
+            words |= hang(asked, caller if comments else lead, lead, words["task_id"], words["other_id"])
         if path.endswith(("/print", "/schedule.{form}")):
             lead.add("Printed", start="2027-03-10", duration="1 d")
             words["form"] = "pdf"
@@ -173,6 +254,17 @@ def test_routes_keep_to_what_they_need(
             if method == "DELETE":
                 night = {"name": words["calendar_id"], "week": {"mon": [["20:00", "24:00"]]}}
                 lead("PUT", f"/projects/LAN/calendars/{words['calendar_id']}", night)
+        if "{sort}" in path:
+            words |= {"sort": "marks", "definition_id": str(uuid.uuid4())}
+            if "{definition_id}" in path:
+                lead("POST", "/projects/LAN/defined/marks", {"id": words["definition_id"], "name": words["definition_id"]})
+            if path.endswith("restore"):
+                lead("DELETE", f"/projects/LAN/defined/marks/{words['definition_id']}")
+        if "{sheet_id}" in path:
+            words["sheet_id"] = str(uuid.uuid4())
+            sees = expected("see", organisation_role, member_role, private)
+            sheet = {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "outline"}}
+            (caller if sees else lead)("POST", "/projects/LAN/sheets", sheet)
         if "{draft_id}" in path:
             edits = expected("edit", organisation_role, member_role, private)
             words["draft_id"] = draft_of(caller if edits else lead, lead.add("A", start="2027-03-10", duration="1 d"))
@@ -182,6 +274,9 @@ def test_routes_keep_to_what_they_need(
         if path == "/api/lines":  # it needs the right to edit the project that the line names
             may = may_in_project(project_role(organisation_role, member_role, private), "edit")
             assert status == (201 if may else 422), where
+        elif path == "/api/tasks/{task_id}/project":  # it needs the right to see the task as well
+            sees = expected("see", organisation_role, member_role, private)
+            assert status == (404 if not sees else 201 if wanted else 403), where
         elif wanted:
             assert status < 400, where
         else:
@@ -202,6 +297,10 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "draft_id": "x",
         "calendar_id": str(uuid.uuid4()),
         "form": "pdf",
+        "sort": "marks",
+        "definition_id": "x",
+        "sheet_id": "x",
+        **{name.strip("{}"): "x" for name in HANGING},
     }
     for method, path, need in routes():
         status = call(nobody, method, path, words)

@@ -275,7 +275,7 @@ def test_the_reading_of_tasks() -> None:
     say = {one: task_reading(made, made.rows[one], NAMES) for one in made.rows}
     assert say["a"] == (
         "**Ines O.** answers for it: 2 d, 0 % done. Tomas B. helps. It is **5 days late**. Its deadline of **10 Mar** is broken. "
-        "Its finish has been pushed once."
+        "Its finish has been pushed once. It has **no slack**: its deadline is the end."
     )
     assert "**Nobody** answers for it yet" in say["b"]
     assert "due **today**" in say["b"]

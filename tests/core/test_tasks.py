@@ -126,7 +126,8 @@ def test_holding_notes_since_when() -> None:
     assert changed(task("a"), held_reason=" rain ") == {"held_reason": "rain", "held_since": NOW}
     held = task("a", held_reason="rain", held_since=at("3-10"))
     assert changed(held, held_reason="storm") == {"held_reason": "storm"}
-    assert changed(held, held_reason="") == {"held_reason": None, "held_since": None}
+    # five working days of 7.5 h and the half hour since this morning
+    assert changed(held, held_reason="") == {"held_reason": None, "held_since": None, "held_minutes": 5 * 450 + 30}
 
 
 def test_a_later_finish_is_a_push() -> None:

@@ -125,7 +125,7 @@ def test_a_matching_that_cannot_be(matching: list[str | None]) -> None:
 )
 def test_what_is_written_is_read_again(titles: list[str]) -> None:
     table = read_table(write_csv(["Title"], [[title] for title in titles]))
-    assert [cells[0].lstrip("'") for _, cells in table.rows] == [title.strip().lstrip("'") for title in titles]
+    assert [cells[0].lstrip("'").strip() for _, cells in table.rows] == [title.strip().lstrip("'").strip() for title in titles]
 
 
 def test_formulas_stay_text() -> None:

@@ -12,6 +12,7 @@ from rhodonite.server.mariadb import OwnMariaDB
 from rhodonite.store import migrate as migrating
 from rhodonite.store import people as people_rows
 from rhodonite.store import projects as project_rows
+from rhodonite.store import search as search_rows
 from rhodonite.store import tasks as task_rows
 from rhodonite.store.database import Database, fetch_all
 from rhodonite.store.migrate import migrate, migrations
@@ -61,12 +62,14 @@ def fill(cur: Any) -> None:
                 (TASK, PROJECT, STATE, datetime(2027, 3, 8, 9), datetime(2027, 3, 8, 17), AT))  # fmt: skip
 
 
-@pytest.mark.parametrize("version", [2, 3, 4, 5])
+@pytest.mark.parametrize("version", [2, 3, 4, 5, 6, 7])
 def test_what_was_written_before_is_there_after(empty: Database, version: int, monkeypatch: pytest.MonkeyPatch) -> None:
     everything = migrations()
     monkeypatch.setattr(migrating, "migrations", lambda: everything[:version])
     migrate(empty)
     empty.write(fill)
+    if version < 7:  # descriptions were plain text
+        empty.write(lambda cur: cur.execute("UPDATE tasks SET description = %s", ("Two metres & more\nby <hand>",)))
     monkeypatch.setattr(migrating, "migrations", lambda: everything)
     assert migrate(empty) == [name for number, name, _ in everything if number > version]
     task = empty.read(task_rows.tasks_of, PROJECT)[0]
@@ -77,6 +80,10 @@ def test_what_was_written_before_is_there_after(empty: Database, version: int, m
         False,
         None,
     )
+    if version < 7:
+        assert empty.read(task_rows.description, TASK) == "<p>Two metres &amp; more</p><p>by &lt;hand&gt;</p>"
+        assert empty.read(search_rows.find_tasks, "metres", [PROJECT], 5)[0][8] == "description"
+    assert (task.own, task.marks, task.repeats, task.held_by_id) == ({}, (), None, None)
     assert task.constraint_type == ("start_no_earlier" if version == 2 else "asap")
     assert empty.read(project_rows.calendar, PROJECT)[:2] == (CALENDAR, {"mon": [["09:00", "17:00"]]})
     assert empty.read(project_rows.other_calendars, PROJECT) == []

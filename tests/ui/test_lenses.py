@@ -64,7 +64,7 @@ def test_what_cannot_be_read_stays_typed_with_the_reason(sit: Callable[..., Desk
     page = desk.go(f"/p/{made.code}/outline")
     type_into(desk, "A", "start", "soonish")
     expect(page.get_by_role("alert")).to_contain_text("“soonish” is no date")
-    expect(page.get_by_label("Start")).to_have_value("soonish")
+    expect(page.get_by_role("textbox", name="Start")).to_have_value("soonish")
     page.keyboard.press("Escape")
     expect(desk.cell("A", "start")).to_have_text("")
 
@@ -149,8 +149,10 @@ def test_a_session_that_ended_is_opened_over_the_page(sit: Callable[..., Desk], 
     made.add("A")
     desk = sit()
     page = desk.go(f"/p/{made.code}/outline")
-    page.context.clear_cookies()
-    type_into(desk, "A", "title", "Typed before")
+    desk.cell("A", "title").dblclick()
+    page.get_by_role("textbox", name="Title").fill("Typed before")
+    page.context.clear_cookies()  # while somebody types
+    page.keyboard.press("Enter")
     page.get_by_role("dialog", name="Your session has ended").get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
     assert "Typed before" in made.rows()
@@ -263,12 +265,13 @@ def test_the_folio_edits_every_field(sit: Callable[..., Desk], made: Made) -> No
         folio.get_by_label(label, exact=True).fill(text)
         page.keyboard.press("Enter")
         expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
-    folio.get_by_label("Description").fill("Until the last pane sits.")
-    folio.get_by_label("Title").click()
+    folio.get_by_role("button", name="Describe").click()
+    folio.get_by_role("textbox", name="Description").fill("Until the last pane sits.")
+    folio.get_by_role("button", name="Save", exact=True).click()
     expect(folio).to_contain_text("Held since today by rain")
     row = made.rows()["A"]
     assert (row["finish"], row["effort"], row["percent"], row["held_reason"]) == ("2027-03-23T17:30:00", 720, 30, "rain")
-    assert made.ines("GET", f"/tasks/{row['id']}")["description"] == "Until the last pane sits."
+    assert made.ines("GET", f"/tasks/{row['id']}")["description"] == "<p>Until the last pane sits.</p>"
     folio.get_by_role("button", name=re.compile("^Owner")).click()
     page.get_by_role("button", name="Yuki Hartmann").click()
     expect(folio).to_contain_text("Yuki H. answers for it")
@@ -346,6 +349,8 @@ SCREENS = [
     "/desk",
     "/people",
     "/account",
+    "/notices",
+    "/p/LAN/task/8",
     *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "activity", "bin", "import", "settings")),
 ]
 
@@ -359,7 +364,7 @@ def test_axe_finds_nothing(sit: Callable[..., Desk], path: str) -> None:
     if path.endswith("first"):
         page.locator("[role=row][data-row]").nth(3).hover()
         page.locator("[role=row][data-row]").nth(3).get_by_text("open").click()
-        expect(page.get_by_label("Description")).to_be_visible()
+        expect(page.get_by_role("region", name="Description")).to_be_visible()
     page.evaluate(AXE.read_text())
     found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
     assert [(v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]] == []
