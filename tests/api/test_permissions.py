@@ -88,6 +88,11 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/view"): {"groups": ["owner"]},
     ("POST", "/api/projects/{code}/sheets"): {"name": "Mine", "view": {"lens": "outline"}},
     ("PATCH", "/api/projects/{code}/sheets/{sheet_id}"): {"name": "Ours"},
+    ("POST", "/api/view"): {"groups": ["project"]},
+    ("POST", "/api/sheets"): {"name": "Mine", "view": {"lens": "everything"}},
+    ("PATCH", "/api/sheets/{sheet_id}"): {"name": "Ours"},
+    ("POST", "/api/teams"): {"name": "Glazing crew"},
+    ("PATCH", "/api/teams/{team_id}"): {"name": "Glass crew"},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
 }
@@ -260,7 +265,13 @@ def test_routes_keep_to_what_they_need(
                 lead("POST", "/projects/LAN/defined/marks", {"id": words["definition_id"], "name": words["definition_id"]})
             if path.endswith("restore"):
                 lead("DELETE", f"/projects/LAN/defined/marks/{words['definition_id']}")
-        if "{sheet_id}" in path:
+        if "{team_id}" in path:
+            words["team_id"] = str(uuid.uuid4())
+            lead("POST", "/teams", {"id": words["team_id"], "name": words["team_id"]})
+        if path == "/api/sheets/{sheet_id}":
+            words["sheet_id"] = str(uuid.uuid4())
+            caller("POST", "/sheets", {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "everything"}})
+        elif "{sheet_id}" in path:
             words["sheet_id"] = str(uuid.uuid4())
             sees = expected("see", organisation_role, member_role, private)
             sheet = {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "outline"}}
@@ -300,6 +311,7 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "sort": "marks",
         "definition_id": "x",
         "sheet_id": "x",
+        "team_id": "x",
         **{name.strip("{}"): "x" for name in HANGING},
     }
     for method, path, need in routes():

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhodonite.core.asker import Asker
 from rhodonite.core.horizon import horizon
 from rhodonite.core.model import Task
 from rhodonite.core.plan import Plan, judged_at
@@ -194,11 +195,11 @@ SCOPED = plan(
     ],
 )
 def test_scopes(scope: Scope, ids: str) -> None:
-    assert set(select(SCOPED, scope, "x").ids) == set(ids.split())
+    assert set(select(SCOPED, scope, Asker("x")).ids) == set(ids.split())
 
 
 def test_a_selection_counts_no_summary() -> None:
-    found = select(SCOPED, Scope(), "x")
+    found = select(SCOPED, Scope(), Asker("x"))
     assert (found.shown, found.total, found.late, found.unowned, found.held) == (4, 4, 1, 2, 1)
 
 

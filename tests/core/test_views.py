@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhodonite.core.asker import Asker
 from rhodonite.core.catalogue import Catalogue
 from rhodonite.core.conditions import OPERATORS, Clause, Group, holding, read_group, say_clause, write_group
 from rhodonite.core.errors import RuleError
@@ -58,7 +59,7 @@ def made() -> Plan:
 
 def caught(where: Any, of: Plan | None = None, me: str = "ines") -> set[str]:
     one = of or made()
-    test = holding(read_group(where), Catalogue(one, {"ines": "Ines", "tomas": "Tomas"}), me)
+    test = holding(read_group(where), Catalogue(one, {"ines": "Ines", "tomas": "Tomas"}), Asker(me))
     return {task_id for task_id, row in one.rows.items() if test(row)}
 
 
@@ -170,7 +171,7 @@ def test_every_operator_of_every_column_can_be_asked(key: str) -> None:
         value = 7 if operator in {"within", "past"} else values.get(kind)
         clause = Clause(key, operator, value)
         assert say_clause(clause, catalogue)
-        test = holding(Group("all", (clause,)), catalogue, "ines")
+        test = holding(Group("all", (clause,)), catalogue, Asker("ines"))
         assert {test(row) for row in made().rows.values()} <= {True, False}
 
 
@@ -253,11 +254,11 @@ def tint(one: str, *where: Any, **more: Any) -> Tint:
 def test_the_first_tint_that_holds_wins_and_the_rest_say_what_it_took() -> None:
     one = made()
     rules = (tint("open", ["class", "any", ["queued"]]), tint("late", ["late", "yes"]))
-    found, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), "ines")
+    found, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), Asker("ines"))
     assert {given["row"] for given in found.values()} == {"open"}
     late = counts[1]
     assert (late.holds, late.shows, late.taken, late.hidden, late.move_before) == (1, 0, {"open": 1}, True, "open")
-    mended, counts = tinted(list(one.rows.values()), rules[::-1], Catalogue(one, {}), "ines")
+    mended, counts = tinted(list(one.rows.values()), rules[::-1], Catalogue(one, {}), Asker("ines"))
     assert mended["a"]["row"] == "late"
     assert not any(count.hidden for count in counts)
 
@@ -265,7 +266,7 @@ def test_the_first_tint_that_holds_wins_and_the_rest_say_what_it_took() -> None:
 def test_a_tint_of_a_cell_is_not_in_the_way_of_one_of_the_row() -> None:
     one = made()
     rules = (tint("cell", ["late", "yes"], covers=("cell",), cell="finish"), tint("row", ["late", "yes"], covers=("row",)))
-    found, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), "ines")
+    found, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), Asker("ines"))
     assert found["a"] == {"cell:finish": "cell", "row": "row"}
     assert [count.shows for count in counts] == [1, 1]
 
@@ -274,14 +275,14 @@ def test_a_tint_of_a_cell_is_not_in_the_way_of_one_of_the_row() -> None:
 def test_each_task_that_a_tint_holds_for_is_shown_or_taken(keys: list[str]) -> None:
     one = made()
     rules = [tint(key, [key, "yes"]) for key in keys]
-    _, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), "ines")
+    _, counts = tinted(list(one.rows.values()), rules, Catalogue(one, {}), Asker("ines"))
     for count in counts:
         assert count.holds == count.shows + sum(count.taken.values())
 
 
 def arranged(**view: Any) -> Any:
     one = made()
-    return arrange([row for row, _, _ in one.ordered()], View(**view), Catalogue(one, {"ines": "Ines"}), "ines")
+    return arrange([row for row, _, _ in one.ordered()], View(**view), Catalogue(one, {"ines": "Ines"}), Asker("ines"))
 
 
 def test_groups_have_names_order_and_sums() -> None:

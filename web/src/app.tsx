@@ -13,8 +13,10 @@ import { Masthead } from "./shell/masthead";
 import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
 
 const Desk = lazy(() => import("./places/desk"));
+const Everything = lazy(() => import("./places/desk/everything"));
 const Work = lazy(() => import("./places/work"));
 const People = lazy(() => import("./places/people"));
+const Teams = lazy(() => import("./places/people/teams"));
 const Sent = lazy(() => import("./places/people/sent"));
 const Account = lazy(() => import("./places/account"));
 const Notices = lazy(() => import("./places/notices"));
@@ -64,8 +66,10 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                     }
                   />
                   <Route path="/desk" element={<Desk />} />
+                  <Route path="/desk/everything" element={<Everything />} />
                   <Route path="/work" element={<Work />} />
                   <Route path="/people" element={<People />} />
+                  <Route path="/people/teams" element={<Teams />} />
                   <Route path="/people/sent" element={<Sent />} />
                   <Route path="/account" element={<Account />} />
                   <Route path="/p/:code" element={<ProjectPlace />} />

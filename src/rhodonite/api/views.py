@@ -1,4 +1,4 @@
-"""Views: every field by which work is shown, groups, sums, tints, and the sheets that keep them."""
+"""Views: every field by which work is shown, groups, sums and tints; of a project and over all of them."""
 
 from __future__ import annotations
 
@@ -7,11 +7,12 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from ..core.catalogue import ColumnType
+from ..core.catalogue import Columns, ColumnType
 from ..core.conditions import OPERATORS
-from ..services import views
-from ..services.context import new_id
-from .lenses import Scoped
+from ..core.views import Arranged, ViewGroup
+from ..services import across, views
+from .lenses import Scoped, row_out
+from .tasks import TaskRow
 from .use import Using, needs
 
 router = APIRouter(tags=["views"])
@@ -80,51 +81,42 @@ class ViewOut(BaseModel):
     revision: int
 
 
+class AcrossRowOut(BaseModel):
+    """A task with the code of its project."""
+
+    code: str
+    row: TaskRow
+
+
+class AcrossOut(ViewOut):
+    """A view over all projects. ``ids`` and ``rows`` hold the first tasks, the counts all."""
+
+    rows: list[AcrossRowOut]
+    shown: int = Field(description="Tasks that the sentence leaves")
+    late: int
+    unowned: int
+    held: int
+
+
 class SayOut(BaseModel):
     """Each clause of a condition in words."""
 
     clauses: list[str]
 
 
-class SheetOut(BaseModel):
-    """A sheet."""
-
-    id: str
-    name: str
-    person_id: str
-    mine: bool
-    seen_by: str
-    people: list[str]
-    is_default: bool
-    view: dict[str, Any]
-    version: int
-
-
-class SheetNew(BaseModel):
-    """A view to be kept under a name."""
-
-    id: str = Field(default_factory=new_id)
-    name: str
-    seen_by: str = "private"
-    people: list[str] = []
-    view: dict[str, Any] = Field(examples=[{"lens": "outline", "where": {"all": [["late", "yes"]]}, "groups": ["owner"]}])
-
-
-class SheetEdit(BaseModel):
-    """What changes of a sheet."""
-
-    name: str | None = None
-    seen_by: str | None = None
-    people: list[str] | None = None
-    is_default: bool | None = None
-    view: dict[str, Any] | None = None
-    after_id: str | None = None
-
-
 @router.get("/projects/{code}/columns", openapi_extra=needs("see"))
 def read_columns(code: str, use: Using) -> CatalogueOut:
     """Every field by which the tasks of a project can be shown, asked for, grouped and sorted."""
-    catalogue = use.read(views.read_catalogue, code)
+    return _catalogue_out(use.read(views.read_catalogue, code))
+
+
+@router.get("/columns", openapi_extra=needs("person"))
+def read_columns_of_all(use: Using) -> CatalogueOut:
+    """Every field by which the tasks of all projects can be shown together."""
+    return _catalogue_out(use.read(across.read_columns))
+
+
+def _catalogue_out(catalogue: Columns) -> CatalogueOut:
     people = {
         key
         for key, column in catalogue.columns.items()
@@ -152,23 +144,39 @@ def read_columns(code: str, use: Using) -> CatalogueOut:
 def show_view(code: str, body: ViewIn, use: Using, scope: Scoped) -> ViewOut:
     """Group, sort, sum and colour the tasks within a sentence. It only reads."""
     answer = use.read(views.show_view, code, scope, body.model_dump())
-    arranged = answer.arranged
+    return ViewOut(**_arranged_out(answer.arranged), words=answer.words, revision=answer.revision)
 
-    def group(one: Any) -> ViewGroupOut:
+
+@router.post("/view", openapi_extra=needs("person"))
+def show_view_of_all(body: ViewIn, use: Using, scope: Scoped) -> AcrossOut:
+    """Group, sort, sum and colour the tasks of all projects that one may see. It only reads."""
+    answer = use.read(across.show_across, scope, body.model_dump())
+    return AcrossOut(
+        **_arranged_out(answer.arranged),
+        words=answer.words,
+        revision=0,
+        rows=[AcrossRowOut(code=one.project.code, row=row_out(one.row)) for one in answer.rows],
+        shown=answer.shown,
+        late=answer.late,
+        unowned=answer.unowned,
+        held=answer.held,
+    )
+
+
+def _arranged_out(arranged: Arranged) -> dict[str, Any]:
+    def group(one: ViewGroup) -> ViewGroupOut:
         return ViewGroupOut(path=list(one.path), names=list(one.names), ids=one.ids, feet=one.feet, tasks=one.tasks)
 
-    return ViewOut(
-        ids=arranged.ids,
-        groups=[group(one) for one in arranged.groups] if arranged.groups is not None else None,
-        outer={value: group(one) for value, one in arranged.outer.items()},
-        feet=arranged.feet,
-        tints=arranged.tints,
-        tint_counts=[
+    return {
+        "ids": arranged.ids,
+        "groups": [group(one) for one in arranged.groups] if arranged.groups is not None else None,
+        "outer": {value: group(one) for value, one in arranged.outer.items()},
+        "feet": arranged.feet,
+        "tints": arranged.tints,
+        "tint_counts": [
             TintCountOut(**{name: getattr(one, name) for name in TintCountOut.model_fields}) for one in arranged.tint_counts
         ],
-        words=answer.words,
-        revision=answer.revision,
-    )
+    }
 
 
 @router.get("/projects/{code}/clauses", openapi_extra=needs("see"))
@@ -177,31 +185,7 @@ def say_clauses(code: str, use: Using, where: str = "") -> SayOut:
     return SayOut(clauses=use.read(views.say_where, code, where))
 
 
-@router.get("/projects/{code}/sheets", openapi_extra=needs("see"))
-def list_sheets(code: str, use: Using) -> list[SheetOut]:
-    """The sheets that one sees: one's own, those for one, and the project's."""
-    return [
-        SheetOut(
-            id=one.id, name=one.name, person_id=one.person_id, mine=one.person_id == use.actor.person.id, seen_by=one.seen_by,
-            people=list(one.people), is_default=one.is_default, view=one.view, version=one.version,
-        )
-        for one in use.read(views.list_sheets, code)
-    ]  # fmt: skip
-
-
-@router.post("/projects/{code}/sheets", openapi_extra=needs("see"), status_code=204)
-def keep_sheet(code: str, body: SheetNew, use: Using) -> None:
-    """Keep a view under a name. One for the whole project needs a contributor."""
-    use.write(views.keep_sheet, code, body.id, body.name, body.seen_by, body.people, body.view)
-
-
-@router.patch("/projects/{code}/sheets/{sheet_id}", openapi_extra=needs("see"), status_code=204)
-def edit_sheet(code: str, sheet_id: str, body: SheetEdit, use: Using) -> None:
-    """Change a sheet of one's own; a lead changes any."""
-    use.write(views.edit_sheet, code, sheet_id, body.model_dump(exclude_unset=True))
-
-
-@router.delete("/projects/{code}/sheets/{sheet_id}", openapi_extra=needs("see"), status_code=204)
-def delete_sheet(code: str, sheet_id: str, use: Using) -> None:
-    """Take a sheet of one's own away; a lead any."""
-    use.write(views.delete_sheet, code, sheet_id)
+@router.get("/clauses", openapi_extra=needs("person"))
+def say_clauses_of_all(use: Using, where: str = "") -> SayOut:
+    """Each clause of a condition over all projects in words, or why it cannot be."""
+    return SayOut(clauses=use.read(across.say_where, where))

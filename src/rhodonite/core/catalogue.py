@@ -22,8 +22,6 @@ ColumnType = Literal["text", "number", "date", "yes_no", "one_of", "several_of"]
 """How a column compares: ``one_of`` and ``several_of`` hold ids, which ``choices`` name."""
 Raw = Value | tuple[str, ...]
 
-NOBODY = "nobody"
-ME = "me"
 PRIORITY_WORDS = {"must": "must", "should": "should", "could": "could", "wont": "won’t"}
 CLASS_WORDS = {"queued": "queued", "active": "active", "finished": "finished", "dropped": "dropped"}
 HEALTH_WORDS = {"steady": "steady", "strained": "strained", "slipping": "slipping", "not_judged": "not judged"}
@@ -50,25 +48,23 @@ class Column:
     own: OwnField | None = None
 
 
-class Catalogue:
-    """The columns of one plan, with the formulas of its computed fields.
+class Columns:
+    """Fields by which work is shown, and how their values are said and ordered.
 
     Args:
-        plan: whose rows are shown.
         people: names by id, for what names people.
+        teams: names by id, for clauses that name teams.
+        today: for clauses that count days from it.
     """
 
-    def __init__(self, plan: Plan, people: Mapping[str, str]) -> None:
-        self.plan = plan
+    columns: dict[str, Column]
+
+    def __init__(self, people: Mapping[str, str], teams: Mapping[str, str], today: date) -> None:
         self.people = people
-        self._computed: dict[tuple[str, str], Value] = {}
-        self._busy: set[tuple[str, str]] = set()
-        self.columns: dict[str, Column] = {one.key: one for one in self._built_in()}
-        for one in plan.project.fields:
-            self.columns[one.key] = self._own(one)
-        for one in plan.project.fields:  # once all can be named
-            if one.type == "computed":
-                self.columns[one.key] = replace(self.columns[one.key], type=self._type_of(one))
+        self.teams = teams
+        self.today = today
+        self.columns = {}
+        self._orders: dict[str, dict[str, int]] = {}
 
     def column(self, key: str) -> Column:
         """A column by its key. Raises RuleError where there is none."""
@@ -76,6 +72,60 @@ class Catalogue:
         if found is None:
             raise RuleError("That field is not in the project any more. Choose another.", key)
         return found
+
+    def say(self, key: str, raw: Raw) -> str:
+        """A value in words."""
+        column = self.columns[key]
+        if raw is None or raw == ():
+            return ""
+        if isinstance(raw, tuple):
+            return ", ".join(column.choices.get(one, "gone") for one in raw)
+        if column.type == "one_of":
+            return column.choices.get(str(raw), "gone")
+        if isinstance(raw, bool):
+            return "yes" if raw else "no"
+        if isinstance(raw, Decimal):
+            number = f"{raw:,.{column.decimals}f}" if column.own else f"{raw.normalize():f}" if raw else "0"
+            return f"{number} {column.unit}".strip()
+        return raw.isoformat() if isinstance(raw, date) else raw
+
+    def order_of(self, column: Column, row: Row) -> tuple[Any, ...]:
+        """By what rows are sorted: values in their order, those without one last."""
+        raw = column.value(row)
+        if raw is None or raw in {"", ()}:
+            return (1,)
+        if column.type in {"one_of", "several_of"}:
+            places = self._places(column)
+            first = raw[0] if isinstance(raw, tuple) else str(raw)
+            return 0, places.get(first, len(places))
+        return 0, raw.casefold() if isinstance(raw, str) else raw
+
+    def _places(self, column: Column) -> dict[str, int]:
+        if column.key not in self._orders:
+            self._orders[column.key] = {one: index for index, one in enumerate(column.choices)}
+        return self._orders[column.key]
+
+
+class Catalogue(Columns):
+    """The columns of one plan, with the formulas of its computed fields.
+
+    Args:
+        plan: whose rows are shown.
+        people: names by id, for what names people.
+        teams: names by id, for clauses that name teams.
+    """
+
+    def __init__(self, plan: Plan, people: Mapping[str, str], teams: Mapping[str, str] | None = None) -> None:
+        super().__init__(people, teams or {}, plan.now.date())
+        self.plan = plan
+        self._computed: dict[tuple[str, str], Value] = {}
+        self._busy: set[tuple[str, str]] = set()
+        self.columns = {one.key: one for one in self._built_in()}
+        for one in plan.project.fields:
+            self.columns[one.key] = self._own(one)
+        for one in plan.project.fields:  # once all can be named
+            if one.type == "computed":
+                self.columns[one.key] = replace(self.columns[one.key], type=self._type_of(one))
 
     def _built_in(self) -> Iterable[Column]:
         plan, project = self.plan, self.plan.project
@@ -186,42 +236,6 @@ class Catalogue:
 
     def _days_since(self, at: datetime | None) -> Value:
         return Decimal(max(0, (self.plan.now.date() - at.date()).days)) if at else None
-
-    def say(self, key: str, raw: Raw) -> str:
-        """A value in words."""
-        column = self.columns[key]
-        if raw is None or raw == ():
-            return ""
-        if isinstance(raw, tuple):
-            return ", ".join(column.choices.get(one, "gone") for one in raw)
-        if column.type == "one_of":
-            return column.choices.get(str(raw), "gone")
-        if isinstance(raw, bool):
-            return "yes" if raw else "no"
-        if isinstance(raw, Decimal):
-            number = f"{raw:,.{column.decimals}f}" if column.own else f"{raw.normalize():f}" if raw else "0"
-            return f"{number} {column.unit}".strip()
-        return raw.isoformat() if isinstance(raw, date) else raw
-
-    def order_of(self, column: Column, row: Row) -> tuple[Any, ...]:
-        """By what rows are sorted: values in their order, those without one last."""
-        raw = column.value(row)
-        if raw is None or raw in {"", ()}:
-            return (1,)
-        if column.type in {"one_of", "several_of"}:
-            places = self._places(column)
-            first = raw[0] if isinstance(raw, tuple) else str(raw)
-            return 0, places.get(first, len(places))
-        return 0, raw.casefold() if isinstance(raw, str) else raw
-
-    def _places(self, column: Column) -> dict[str, int]:
-        if column.key not in self._orders:
-            self._orders[column.key] = {one: index for index, one in enumerate(column.choices)}
-        return self._orders[column.key]
-
-    @cached_property
-    def _orders(self) -> dict[str, dict[str, int]]:
-        return {}
 
 
 class _Around:

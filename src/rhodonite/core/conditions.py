@@ -9,7 +9,8 @@ from datetime import date, timedelta
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
-from .catalogue import ME, NOBODY, Catalogue, Column, ColumnType, Raw
+from .asker import ME, MY_TEAM, NOBODY, Asker
+from .catalogue import Column, Columns, ColumnType, Raw
 from .errors import RuleError
 from .plan import Row
 
@@ -108,16 +109,18 @@ def write_group(group: Group) -> dict[str, Any]:
     return {group.joined: parts}
 
 
-def holding(group: Group, catalogue: Catalogue, me: str) -> Test:
+def holding(group: Group, catalogue: Columns, asker: Asker) -> Test:
     """A condition made ready to be asked of many rows.
 
     Args:
-        me: the id of the person who asks, for clauses that say so.
+        asker: for clauses that say “me” or “my team”.
 
     Raises:
         RuleError: a field that is not there any more, an operator that it does not have, or a value that cannot be.
     """
-    tests = [holding(one, catalogue, me) if isinstance(one, Group) else clause_holding(one, catalogue, me) for one in group.parts]
+    tests = [
+        holding(one, catalogue, asker) if isinstance(one, Group) else clause_holding(one, catalogue, asker) for one in group.parts
+    ]
     if not tests:
         return lambda _: True
     if len(tests) == 1:
@@ -127,14 +130,14 @@ def holding(group: Group, catalogue: Catalogue, me: str) -> Test:
     return lambda row: all(test(row) for test in tests)
 
 
-def clause_holding(clause: Clause, catalogue: Catalogue, me: str) -> Test:
+def clause_holding(clause: Clause, catalogue: Columns, asker: Asker) -> Test:
     """One clause made ready. Raises RuleError as ``holding``."""
     column = catalogue.column(clause.key)
     if clause.operator not in OPERATORS[column.type]:
         raise RuleError(f"{column.name} cannot be asked that. Choose the clause again.", clause.key)
     if clause.operator not in _BARE and clause.value in (None, "", []):
         raise RuleError(f"Say what {column.name} {OPERATORS[column.type][clause.operator]}.", clause.key)
-    holds = _MAKERS[column.type](column, clause, catalogue, me)
+    holds = _MAKERS[column.type](column, clause, catalogue, asker)
     value = column.value
     return lambda row: holds(value(row))
 
@@ -148,7 +151,7 @@ def _filled(operator: str) -> Holds | None:
     return (lambda raw: raw is not None and raw not in {"", ()}) if operator == "filled" else None
 
 
-def _on_text(column: Column, clause: Clause, _: Catalogue, __: str) -> Holds:
+def _on_text(column: Column, clause: Clause, _: Columns, __: Asker) -> Holds:
     if bare := _filled(clause.operator):
         return bare
     wanted = str(clause.value).casefold()
@@ -158,7 +161,7 @@ def _on_text(column: Column, clause: Clause, _: Catalogue, __: str) -> Holds:
     return lambda raw: (wanted in str(raw or "").casefold()) == contains
 
 
-def _on_number(column: Column, clause: Clause, _: Catalogue, __: str) -> Holds:
+def _on_number(column: Column, clause: Clause, _: Columns, __: Asker) -> Holds:
     if bare := _filled(clause.operator):
         return bare
     wanted = _number(column, clause.value)
@@ -183,10 +186,10 @@ def _number(column: Column, value: Any) -> Decimal:
     return found
 
 
-def _on_date(column: Column, clause: Clause, catalogue: Catalogue, __: str) -> Holds:
+def _on_date(column: Column, clause: Clause, catalogue: Columns, __: Asker) -> Holds:
     if bare := _filled(clause.operator):
         return bare
-    first, last = _span(column, clause, catalogue.plan.now.date())
+    first, last = _span(column, clause, catalogue.today)
     return lambda raw: isinstance(raw, date) and first <= raw <= last
 
 
@@ -214,27 +217,27 @@ def _span(column: Column, clause: Clause, today: date) -> tuple[date, date]:
     return (day + one if day < date.max else day, date.max) if operator == "after" else (day, day)
 
 
-def _on_yes_no(_: Column, clause: Clause, __: Catalogue, ___: str) -> Holds:
+def _on_yes_no(_: Column, clause: Clause, __: Columns, ___: Asker) -> Holds:
     wanted = clause.operator == "yes"
     return lambda raw: (raw is True) == wanted
 
 
-def _wanted(clause: Clause, me: str) -> frozenset[str]:
+def _wanted(clause: Clause, asker: Asker) -> frozenset[str]:
     several = clause.value if isinstance(clause.value, list | tuple) else [clause.value]
-    return frozenset(me if one == ME else str(one) for one in several)
+    return asker.people(str(one) for one in several)
 
 
-def _on_one_of(_: Column, clause: Clause, __: Catalogue, me: str) -> Holds:
+def _on_one_of(_: Column, clause: Clause, __: Columns, asker: Asker) -> Holds:
     if bare := _filled(clause.operator):
         return bare
-    wanted, among = _wanted(clause, me), clause.operator == "any"
+    wanted, among = _wanted(clause, asker), clause.operator == "any"
     return lambda raw: ((NOBODY if raw is None else str(raw)) in wanted) == among
 
 
-def _on_several_of(_: Column, clause: Clause, __: Catalogue, me: str) -> Holds:
+def _on_several_of(_: Column, clause: Clause, __: Columns, asker: Asker) -> Holds:
     if bare := _filled(clause.operator):
         return bare
-    wanted = _wanted(clause, me)
+    wanted = _wanted(clause, asker)
 
     def has(raw: Raw) -> set[str]:
         return wanted & set(raw) if isinstance(raw, tuple) else set()  # type: ignore[return-value]
@@ -245,7 +248,7 @@ def _on_several_of(_: Column, clause: Clause, __: Catalogue, me: str) -> Holds:
     return lambda raw: bool(has(raw)) == among
 
 
-_MAKERS: dict[ColumnType, Callable[[Column, Clause, Catalogue, str], Holds]] = {
+_MAKERS: dict[ColumnType, Callable[[Column, Clause, Columns, Asker], Holds]] = {
     "text": _on_text,
     "number": _on_number,
     "date": _on_date,
@@ -255,7 +258,7 @@ _MAKERS: dict[ColumnType, Callable[[Column, Clause, Catalogue, str], Holds]] = {
 }
 
 
-def say_clause(clause: Clause, catalogue: Catalogue) -> str:
+def say_clause(clause: Clause, catalogue: Columns) -> str:
     """A clause in words, to be read after “that”: ``deadline is within the next 21 days``, ``is late``.
 
     Raises:
@@ -275,7 +278,8 @@ def say_clause(clause: Clause, catalogue: Catalogue) -> str:
         return f"{words} {_say_days(clause.value)}"
     if column.type in {"one_of", "several_of"}:
         ids = clause.value if isinstance(clause.value, list | tuple) else [clause.value]
-        named = [{ME: "me", NOBODY: "nobody"}.get(str(one)) or column.choices.get(str(one), "gone") for one in ids]
+        known = {**column.choices, **catalogue.teams, ME: "me", MY_TEAM: "my team", NOBODY: "nobody"}
+        named = [known.get(str(one), "gone") for one in ids]
         return f"{words} {_either(named)}"
     return f"{words} {clause.value}{f' {column.unit}' if column.unit and column.type == 'number' else ''}"
 

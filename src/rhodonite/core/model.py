@@ -65,6 +65,15 @@ class Person:
 
 
 @dataclass(frozen=True, slots=True)
+class Team:
+    """A named group of people: ``people`` are their ids."""
+
+    id: str
+    name: str
+    people: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
 class State:
     """A step of a project's workflow."""
 

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date
 
-from .catalogue import ME, NOBODY, Catalogue
+from .asker import NOBODY, Asker
+from .catalogue import Catalogue, Columns
 from .conditions import Group, holding
 from .model import OPEN_CLASSES
 from .plan import Plan, Row
@@ -17,7 +18,7 @@ class Scope:
     """The clauses of a scope sentence; an empty one shows all work. All clauses must hold.
 
     Args:
-        kinds, owners, states, classes: any of these; ``owners`` may hold ``me`` and ``nobody``.
+        kinds, owners, states, classes: any of these; ``owners`` may hold ``me``, ``my_team``, ``nobody`` and teams.
         text: words that must all stand in the title, or the code of a task.
         since, until: the task's dates touch this span of days.
         late, unowned, held: only such tasks.
@@ -54,22 +55,27 @@ class Selection:
     held: int
 
 
-def within(scope: Scope, plan: Plan, me: str) -> Callable[[Row], bool]:
+def within(scope: Scope, plan: Plan, asker: Asker) -> Callable[[Row], bool]:
     """A scope made ready to be asked of many rows. Raises RuleError where a clause names a field that is there no more."""
+    return within_columns(scope, Catalogue(plan, {}) if scope.where.parts else None, asker)
+
+
+def within_columns(scope: Scope, columns: Columns | None, asker: Asker) -> Callable[[Row], bool]:
+    """As ``within``, for clauses over some columns; None where there are no clauses."""
     if scope.is_everything:
         return lambda _: True
-    words = tuple(scope.text.lower().split())
-    if not scope.where.parts:
-        return lambda row: _holds(scope, row, me, words)
-    test = holding(scope.where, Catalogue(plan, {}), me)
-    return lambda row: _holds(scope, row, me, words) and test(row)
+    words, owners = tuple(scope.text.lower().split()), asker.people(scope.owners)
+    if columns is None:
+        return lambda row: _holds(scope, row, owners, words)
+    test = holding(scope.where, columns, asker)
+    return lambda row: _holds(scope, row, owners, words) and test(row)
 
 
-def _holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
+def _holds(scope: Scope, row: Row, owners: frozenset[str], words: tuple[str, ...]) -> bool:
     task = row.task
     if scope.kinds and task.kind not in scope.kinds:
         return False
-    if scope.owners and not _held_by(scope.owners, task.owner_id, me):
+    if owners and (task.owner_id or NOBODY) not in owners:
         return False
     if scope.states and row.state_id not in scope.states:
         return False
@@ -82,10 +88,6 @@ def _holds(scope: Scope, row: Row, me: str, words: tuple[str, ...]) -> bool:
     if words and not _speaks_of(row, words):
         return False
     return _touches(scope, row)
-
-
-def _held_by(owners: tuple[str, ...], owner_id: str | None, me: str) -> bool:
-    return (owner_id or NOBODY) in owners or (ME in owners and owner_id == me)
 
 
 def _speaks_of(row: Row, words: tuple[str, ...]) -> bool:
@@ -102,16 +104,16 @@ def _touches(scope: Scope, row: Row) -> bool:
     return (scope.since is None or finish.date() >= scope.since) and (scope.until is None or start.date() <= scope.until)
 
 
-def select(plan: Plan, scope: Scope, me: str) -> Selection:
+def select(plan: Plan, scope: Scope, asker: Asker) -> Selection:
     """The tasks of a plan within a scope.
 
     Args:
-        me: the id of the person who asks.
+        asker: for sentences that say “me” or “my team”.
 
     Returns:
         ids of all tasks within the scope, summary tasks included where they are within it themselves.
     """
-    test = within(scope, plan, me)
+    test = within(scope, plan, asker)
     ids: list[str] = []
     shown = total = late = unowned = held = 0
     for task_id, row in plan.rows.items():

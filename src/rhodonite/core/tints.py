@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from .catalogue import Catalogue
+from .asker import Asker
+from .catalogue import Columns
 from .conditions import Group, holding
 from .errors import RuleError
 from .own import COLOURS
@@ -74,7 +75,7 @@ def _targets(tint: Tint) -> list[str]:
 
 
 def tinted(
-    rows: Sequence[Row], tints: Sequence[Tint], catalogue: Catalogue, me: str
+    rows: Sequence[Row], tints: Sequence[Tint], catalogue: Columns, asker: Asker
 ) -> tuple[dict[str, dict[str, str]], list[TintCount]]:
     """Which rule colours what of each task, and what each rule catches.
 
@@ -85,7 +86,7 @@ def tinted(
         the order of the rules.
     """
     check_tints(tints)
-    ready = [(one, holding(one.where, catalogue, me), _targets(one)) for one in tints]
+    ready = [(one, holding(one.where, catalogue, asker), _targets(one)) for one in tints]
     found: dict[str, dict[str, str]] = {}
     shows = dict.fromkeys((one.id for one in tints), 0)
     holds = dict.fromkeys((one.id for one in tints), 0)

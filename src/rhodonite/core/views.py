@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any, Literal
 
-from .catalogue import Catalogue, Column
+from .asker import Asker
+from .catalogue import Column, Columns
 from .conditions import Group, read_group
 from .errors import RuleError
 from .formulas import total
@@ -79,7 +80,7 @@ class Arranged:
     tint_counts: list[TintCount]
 
 
-def arrange(rows: Sequence[Row], view: View, catalogue: Catalogue, me: str) -> Arranged:
+def arrange(rows: Sequence[Row], view: View, catalogue: Columns, asker: Asker) -> Arranged:
     """Group, sort, sum and colour rows.
 
     Args:
@@ -93,7 +94,7 @@ def arrange(rows: Sequence[Row], view: View, catalogue: Catalogue, me: str) -> A
         raise RuleError(f"A view has {MOST_GROUPS} levels of groups, {MOST_SORTS} sorts and {MOST_COLUMNS} columns at most.")
     leaves = [row for row in rows if not row.is_summary]
     ordered = sorted_rows(leaves, view.sorts, catalogue)
-    tints, counts = tinted(rows, view.tints, catalogue, me) if view.tints else ({}, [])
+    tints, counts = tinted(rows, view.tints, catalogue, asker) if view.tints else ({}, [])
     groups, outer = None, {}
     if view.groups:
         groups = _grouped(ordered, view, catalogue)
@@ -107,7 +108,7 @@ def _outer(view: View) -> View:
     return View(view.columns, view.groups[:1], view.sorts)
 
 
-def sorted_rows(rows: Sequence[Row], sorts: Sequence[Sort], catalogue: Catalogue) -> list[Row]:
+def sorted_rows(rows: Sequence[Row], sorts: Sequence[Sort], catalogue: Columns) -> list[Row]:
     """Rows in the order of several columns, the first deciding; what has no value stands last either way."""
     found = list(rows)
     for sort in reversed(sorts):
@@ -120,7 +121,7 @@ def sorted_rows(rows: Sequence[Row], sorts: Sequence[Sort], catalogue: Catalogue
     return found
 
 
-def _grouped(rows: Sequence[Row], view: View, catalogue: Catalogue) -> list[ViewGroup]:
+def _grouped(rows: Sequence[Row], view: View, catalogue: Columns) -> list[ViewGroup]:
     columns = [catalogue.column(key) for key in view.groups]
     found: dict[tuple[str, ...], list[Row]] = {}
     order: dict[tuple[str, ...], tuple[Any, ...]] = {}
@@ -151,7 +152,7 @@ def _bucket(column: Column, row: Row) -> str:
     return {True: "yes", False: "no"}[raw] if isinstance(raw, bool) else str(raw)
 
 
-def _group_name(column: Column, value: str, catalogue: Catalogue) -> str:
+def _group_name(column: Column, value: str, catalogue: Columns) -> str:
     if not value:
         return f"no {column.name.lower()}"
     if column.type in {"one_of", "several_of"}:
@@ -161,11 +162,11 @@ def _group_name(column: Column, value: str, catalogue: Catalogue) -> str:
     return f"{value} {column.unit}".strip()
 
 
-def _feet(rows: Sequence[Row], columns: Sequence[Shown], catalogue: Catalogue) -> dict[str, str]:
+def _feet(rows: Sequence[Row], columns: Sequence[Shown], catalogue: Columns) -> dict[str, str]:
     return {one.key: foot_of(rows, one.foot, catalogue.column(one.key), catalogue) for one in columns if one.foot}
 
 
-def foot_of(rows: Sequence[Row], foot: Foot, column: Column, catalogue: Catalogue) -> str:
+def foot_of(rows: Sequence[Row], foot: Foot, column: Column, catalogue: Columns) -> str:
     """What stands at the foot of a column: a sum, an average, the least, the most, or how many have a value."""
     values = [column.value(row) for row in rows]
     if foot == "filled":

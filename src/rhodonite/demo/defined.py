@@ -81,6 +81,22 @@ SHEETS: dict[str, list[tuple[str, str, str, str, dict[str, Any]]]] = {
             "sorts": [{"key": "finish", "down": False}],
         }),
     ],
+    "": [  # on the desk, over all projects
+        ("IN", "Late or held", "project", "everything", {
+            "where": {"all": [["class", "any", ["queued", "active"]], {"any": [["late", "yes"], ["held", "yes"]]}]},
+            "groups": ["project"],
+            "columns": [{"key": "state"}, {"key": "owner"}, {"key": "finish"}, {"key": "late_days", "foot": "sum"}, {"key": "held_by"}],
+            "sorts": [{"key": "finish", "down": False}],
+            "tints": [{"name": "More than a week late", "where": {"all": [["late_days", "more", 5]]}, "colour": "ember",
+                       "sign": "triangle", "covers": ["row"]}],
+        }),
+        ("TB", "My crew, next three weeks", "private", "everything", {
+            "where": {"all": [["owner", "any", ["my_team"]], {"any": [["start", "within", 21], ["finish", "within", 21]]}]},
+            "groups": ["owner"],
+            "columns": [{"key": "project"}, {"key": "start"}, {"key": "finish"}, {"key": "effort", "foot": "sum"}],
+            "sorts": [{"key": "start", "down": False}],
+        }),
+    ],
 }  # fmt: skip
 
 

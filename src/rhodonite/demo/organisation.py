@@ -16,8 +16,9 @@ from ..services import agreed as agreed_services
 from ..services import calendars as calendar_services
 from ..services import drafts as draft_services
 from ..services import projects as project_services
+from ..services import sheets as sheet_services
 from ..services import tasks as task_services
-from ..services import views as view_services
+from ..services import teams as team_services
 from ..services.context import Actor, Clock, new_id
 from ..store import people as people_rows
 from ..store import projects as project_rows
@@ -125,9 +126,24 @@ class _Filler:
         for at, _, event in sorted(self._events, key=lambda e: e[:2]):
             self._clock.set(at)
             event()
+        self._name_teams()
+        for initials, name, seen_by, view in sheets_of("", ()):
+            self._database.write(sheet_services.keep_sheet, self._as(initials), None, new_id(), name, seen_by, [], view)
         self._database.write(self._read_older_notices)
         # Named last: an organisation that has a name is whole.
         self._database.write(people_rows.set_organisation, ORGANISATION, True, self._real.utc())
+
+    def _name_teams(self) -> None:
+        """A team of each crew or office that two people or more give as theirs."""
+        teams: dict[str, list[str]] = {}
+        for initials, _, title, _ in PEOPLE:
+            crew, comma, _ = title.partition(",")
+            if comma:
+                teams.setdefault(crew, []).append(self._people[initials].id)
+        administrator = next(initials for initials, *_, role in PEOPLE if role == "administrator")
+        for crew, people in teams.items():
+            if len(people) > 1:
+                self._database.write(team_services.add_team, self._as(administrator), new_id(), crew, people)
 
     def _read_older_notices(self, cur: Cursor) -> None:
         """What is older than a day has been read."""
@@ -179,7 +195,7 @@ class _Filler:
         for title, fields in values_of(demo.code, project.defined, people).items():
             self._edit(demo.code, demo.lead, ids[title], fields)
         for initials, name, seen_by, view in sheets_of(demo.code, project.defined):
-            self._database.write(view_services.keep_sheet, self._as(initials), demo.code, new_id(), name, seen_by, [], view)
+            self._database.write(sheet_services.keep_sheet, self._as(initials), demo.code, new_id(), name, seen_by, [], view)
 
     def _draft(self, demo: DemoProject, name: str, task_id: str, fields: dict[str, Any]) -> None:
         draft_id = new_id()

@@ -33,8 +33,10 @@ from ..api import (
     repeats,
     ripples,
     sessions,
+    sheets,
     similar,
     tasks,
+    teams,
     views,
 )
 from ..api.problems import add_problem_handlers, problem
@@ -162,6 +164,8 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         find,
         live,
         views,
+        sheets,
+        teams,
         definitions,
         similar,
         copying,

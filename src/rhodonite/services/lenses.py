@@ -32,6 +32,7 @@ from .parts import FollowersOfTask, followers_of
 from .plans import see_plan
 from .projects import visible_projects
 from .saying import Sayer
+from .teams import asker_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +82,7 @@ def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswe
     project = open_project(cur, actor, code, "see")
     with see_plan(cur, actor, project) as held:
         plan = held.plan
-        selection = select(plan, scope, actor.person.id)
+        selection = select(plan, scope, asker_of(cur, actor))
         return ScopeAnswer(selection, _facts(plan), _state_counts(plan, selection), held.mark.revision)
 
 
@@ -101,7 +102,7 @@ def read_horizon(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Horizon:
     """The horizon of the work within a scope. The scope's own dates do not narrow it: it is where they are set."""
     project = open_project(cur, actor, code, "see")
     with see_plan(cur, actor, project) as held:
-        test = within(scope, held.plan, actor.person.id)
+        test = within(scope, held.plan, asker_of(cur, actor))
         rows = [row for row in held.plan.rows.values() if test(row)]
         return horizon(rows, held.plan.now)
 
@@ -141,7 +142,7 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
             due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
             unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
             held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
-            states=_state_counts(plan, select(plan, Scope(), actor.person.id)),
+            states=_state_counts(plan, select(plan, Scope(), asker_of(cur, actor))),
             curve=done_against_plan(plan, changes),
             last_change=_change(project.id, latest[0]) if latest else None,
         )

@@ -12,6 +12,7 @@ from ..formats.drawing.schedule import Layout, SchedulePrint
 from ..store import people as people_rows
 from .context import Actor, open_project
 from .plans import open_draft, see_plan
+from .teams import asker_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,6 @@ def print_schedule(cur: Cursor, actor: Actor, code: str, scope: Scope, layout: L
     people = {person.id: person.short for person in people_rows.all_people(cur)}
     now = actor.clock.now()
     with see_plan(cur, actor, project) as held:
-        ids = None if scope == Scope() else select(held.plan, scope, actor.person.id).ids
+        ids = None if scope == Scope() else select(held.plan, scope, asker_of(cur, actor)).ids
         schedule = SchedulePrint(held.plan, ids, people, layout, now, draft)
     return Printed(schedule, f"{project.code} {project.name}: schedule", now)

@@ -25,6 +25,7 @@ from .context import Actor, AlreadyDone, new_id, open_project
 from .plans import make_calendar, see_plan
 from .ripples import write_fields
 from .tasks import NewTask, changing, insert_tasks
+from .teams import asker_of
 
 SHOWN_ROWS = 8
 SHOWN_PROBLEMS = 200
@@ -169,7 +170,7 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
         catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
         chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
         heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
-        inside = set(select(plan, scope, actor.person.id).ids)
+        inside = set(select(plan, scope, asker_of(cur, actor)).ids)
         rows = [
             [_cell(name, row, number, plan, people) if name in COLUMNS else _said(catalogue, name, row) for name in chosen]
             for row, _, number in plan.ordered()

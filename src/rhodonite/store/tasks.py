@@ -275,6 +275,12 @@ def open_tasks_for(cur: Cursor, person_id: str) -> list[Task]:
     return _with_others(cur, rows)
 
 
+def projects_owned_in(cur: Cursor, people: Collection[str]) -> set[str]:
+    """The projects in which any of some people owns a task."""
+    query = f"SELECT DISTINCT project_id FROM tasks WHERE owner_id IN ({places(len(people))}) AND deleted_at IS NULL"
+    return {row[0] for row in fetch_all(cur, query, tuple(people))}
+
+
 def tasks_in_state(cur: Cursor, state_id: str) -> list[Task]:
     """Every task in a state, those in the bin included."""
     return _with_others(cur, fetch_all(cur, f"{_SELECT} WHERE t.state_id = %s", (state_id,)))

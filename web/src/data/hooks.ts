@@ -1,7 +1,7 @@
 /** What the screens ask the server for. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
-import { ask, client, type Person, type Project } from "./api";
+import { ask, client, type Person, type Project, type Schemas } from "./api";
 import { draftHere } from "./draft";
 import { type Scope, scopeQuery } from "./scope";
 
@@ -41,6 +41,13 @@ export function useAskPeople(): People {
     return { all: people ?? [], active: (people ?? []).filter((person) => person.active), byId };
   }, [people]);
 }
+
+/** The teams of the organisation. */
+export function useTeams() {
+  const query = useQuery({ queryKey: ["teams"], queryFn: () => ask(client.GET("/api/teams")), staleTime: 60_000 });
+  return query.data ?? NO_TEAMS;
+}
+const NO_TEAMS: Schemas["TeamOut"][] = [];
 
 export function useWork(archived = false) {
   return useQuery({
@@ -95,7 +102,8 @@ export function useDesk() {
   return useQuery({ queryKey: ["desk"], queryFn: () => ask(client.GET("/api/desk")) });
 }
 
-export const may = (project: Project | undefined, action: "edit" | "manage") => project?.may.includes(action) ?? false;
+export const may = (project: Pick<Project, "may"> | undefined, action: "edit" | "manage") =>
+  project?.may.includes(action) ?? false;
 
 /** Whether tasks may be written, moved, described and deleted here: a draft changes only those that are there. */
 export const mayShape = (project: Project | undefined) => may(project, "edit") && draftHere() === null;

@@ -14,7 +14,8 @@ export const fieldOf = (project: Project, key: string): OwnField | undefined =>
 export const hasField = (row: TaskRow, field: OwnField) => !field.kinds.length || field.kinds.includes(row.kind);
 
 /** What a kind is called. */
-export const kindName = (project: Project, kind: string) => project.kinds.find((one) => one.id === kind)?.name ?? kind;
+export const kindName = (project: Pick<Project, "kinds">, kind: string) =>
+  project.kinds.find((one) => one.id === kind)?.name ?? kind;
 
 /** The text that a value is shown and edited as; of ids the names. */
 export function ownText(field: OwnField, value: unknown, people?: People): string {

@@ -115,6 +115,7 @@ export function refreshProject(queries: QueryClient, code: string, rowsToo = tru
   queries.invalidateQueries({ queryKey: ["task"] });
   queries.invalidateQueries({ queryKey: ["work"] });
   queries.invalidateQueries({ queryKey: ["desk"] });
+  queries.invalidateQueries({ queryKey: ["across"] });
   queries.invalidateQueries({ queryKey: ["notices"] });
 }
 

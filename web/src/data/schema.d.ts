@@ -1756,6 +1756,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Columns Of All
+         * @description Every field by which the tasks of all projects can be shown together.
+         */
+        get: operations["read_columns_of_all_api_columns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/view": {
         parameters: {
             query?: never;
@@ -1776,6 +1796,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show View Of All
+         * @description Group, sort, sum and colour the tasks of all projects that one may see. It only reads.
+         */
+        post: operations["show_view_of_all_api_view_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/clauses": {
         parameters: {
             query?: never;
@@ -1788,6 +1828,26 @@ export interface paths {
          * @description Each clause of a condition in words, or why it cannot be.
          */
         get: operations["say_clauses_api_projects__code__clauses_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clauses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Say Clauses Of All
+         * @description Each clause of a condition over all projects in words, or why it cannot be.
+         */
+        get: operations["say_clauses_of_all_api_clauses_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1842,6 +1902,102 @@ export interface paths {
          * @description Change a sheet of one's own; a lead changes any.
          */
         patch: operations["edit_sheet_api_projects__code__sheets__sheet_id__patch"];
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sheets Of All
+         * @description The sheets over all projects that one sees: one's own, those for one, and everybody's.
+         */
+        get: operations["list_sheets_of_all_api_sheets_get"];
+        put?: never;
+        /**
+         * Keep Sheet Of All
+         * @description Keep a view over all projects under a name.
+         */
+        post: operations["keep_sheet_of_all_api_sheets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sheet Of All
+         * @description Take a sheet of one's own over all projects away; an administrator any.
+         */
+        delete: operations["delete_sheet_of_all_api_sheets__sheet_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Sheet Of All
+         * @description Change a sheet of one's own over all projects; an administrator changes any.
+         */
+        patch: operations["edit_sheet_of_all_api_sheets__sheet_id__patch"];
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Teams
+         * @description All teams. A guest sees those that they are in.
+         */
+        get: operations["list_teams_api_teams_get"];
+        put?: never;
+        /**
+         * Add Team
+         * @description Name a group of people.
+         */
+        post: operations["add_team_api_teams_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Team
+         * @description Take a team away; its people stay.
+         */
+        delete: operations["delete_team_api_teams__team_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Team
+         * @description Rename a team, or say anew who is in it.
+         */
+        patch: operations["edit_team_api_teams__team_id__patch"];
         trace?: never;
     };
     "/api/projects/{code}/defined/{sort}": {
@@ -2119,6 +2275,65 @@ export interface components {
         Accept: {
             /** Password */
             password: string;
+        };
+        /**
+         * AcrossOut
+         * @description A view over all projects. ``ids`` and ``rows`` hold the first tasks, the counts all.
+         */
+        AcrossOut: {
+            /** Ids */
+            ids: string[] | null;
+            /** Groups */
+            groups: components["schemas"]["ViewGroupOut"][] | null;
+            /** Outer */
+            outer: {
+                [key: string]: components["schemas"]["ViewGroupOut"];
+            };
+            /** Feet */
+            feet: {
+                [key: string]: string;
+            };
+            /** Tints */
+            tints: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Tint Counts */
+            tint_counts: components["schemas"]["TintCountOut"][];
+            /**
+             * Words
+             * @description By column that is only read, by task, its value in words
+             */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Revision */
+            revision: number;
+            /** Rows */
+            rows: components["schemas"]["AcrossRowOut"][];
+            /**
+             * Shown
+             * @description Tasks that the sentence leaves
+             */
+            shown: number;
+            /** Late */
+            late: number;
+            /** Unowned */
+            unowned: number;
+            /** Held */
+            held: number;
+        };
+        /**
+         * AcrossRowOut
+         * @description A task with the code of its project.
+         */
+        AcrossRowOut: {
+            /** Code */
+            code: string;
+            row: components["schemas"]["TaskRow"];
         };
         /**
          * AgreedEdit
@@ -4909,6 +5124,49 @@ export interface components {
             titles: string[];
             /** Source */
             source: string;
+        };
+        /**
+         * TeamEdit
+         * @description What changes of a team.
+         */
+        TeamEdit: {
+            /** Name */
+            name?: string | null;
+            /**
+             * People
+             * @description Everybody who is in it from now on
+             */
+            people?: string[] | null;
+        };
+        /**
+         * TeamNew
+         * @description A team to be named.
+         */
+        TeamNew: {
+            /** Id */
+            id?: string;
+            /**
+             * Name
+             * @example Foundry crew
+             */
+            name: string;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+        };
+        /**
+         * TeamOut
+         * @description A named group of people.
+         */
+        TeamOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: string[];
         };
         /**
          * TemplateNew
@@ -9740,6 +9998,45 @@ export interface operations {
             };
         };
     };
+    read_columns_of_all_api_columns_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     show_view_api_projects__code__view_post: {
         parameters: {
             query?: {
@@ -9797,6 +10094,61 @@ export interface operations {
             };
         };
     };
+    show_view_of_all_api_view_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcrossOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     say_clauses_api_projects__code__clauses_get: {
         parameters: {
             query?: {
@@ -9815,6 +10167,46 @@ export interface operations {
             path: {
                 code: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SayOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    say_clauses_of_all_api_clauses_get: {
+        parameters: {
+            query?: {
+                where?: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -9986,6 +10378,330 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SheetEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_sheets_of_all_api_sheets_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_sheet_of_all_api_sheets_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_sheet_of_all_api_sheets__sheet_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_sheet_of_all_api_sheets__sheet_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_teams_api_teams_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_team_api_teams_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_team_api_teams__team_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_team_api_teams__team_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamEdit"];
             };
         };
         responses: {

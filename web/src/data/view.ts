@@ -2,7 +2,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import { ask, client, newId, type Schemas, send } from "./api";
+import type { RowTints } from "../parts/tint";
+import { ask, client, newId, type Project, type Schemas, send } from "./api";
 import { asked, partsOf } from "./conditions";
 import { refreshSoon } from "./refresh";
 import { readScope, type Scope, scopeQuery, writeScope } from "./scope";
@@ -85,11 +86,18 @@ export function useView(): [View, (part: Partial<View>) => void] {
   return [view, change];
 }
 
+/** What a sentence speaks of: a project, or all of them, which have no code. */
+export type Ground = Pick<Project, "code" | "kinds" | "states" | "members" | "may">;
+export const ALL_PROJECTS: Ground = { code: "", kinds: [], states: [], members: {}, may: [] };
+
 /** Every field by which work can be shown and asked for. */
 export function useCatalogue(code: string) {
   return useQuery({
     queryKey: ["columns", code],
-    queryFn: () => ask(client.GET("/api/projects/{code}/columns", { params: { path: { code } } })),
+    queryFn: () =>
+      code
+        ? ask(client.GET("/api/projects/{code}/columns", { params: { path: { code } } }))
+        : ask(client.GET("/api/columns")),
     staleTime: 60_000,
   });
 }
@@ -101,6 +109,13 @@ const finished = (tint: Tint) =>
   partsOf(tint.where).length > 0 &&
   JSON.stringify(asked(tint.where)) === JSON.stringify(tint.where);
 
+const viewBody = (view: View) => ({
+  columns: (view.columns ?? []) as unknown as Record<string, unknown>[],
+  groups: view.groups ?? [],
+  sorts: view.sorts ?? [],
+  tints: (view.tints ?? []).filter(finished) as unknown as Record<string, unknown>[],
+});
+
 /** The view made for the tasks of the sentence; asked for only where it says something that the rows do not. */
 export function useViewAnswer(code: string, scope: Scope, view: View, wanted: boolean) {
   return useQuery({
@@ -110,12 +125,7 @@ export function useViewAnswer(code: string, scope: Scope, view: View, wanted: bo
       ask(
         client.POST("/api/projects/{code}/view", {
           params: { path: { code }, query: scopeQuery(scope) },
-          body: {
-            columns: (view.columns ?? []) as unknown as Record<string, unknown>[],
-            groups: view.groups ?? [],
-            sorts: view.sorts ?? [],
-            tints: (view.tints ?? []).filter(finished) as unknown as Record<string, unknown>[],
-          },
+          body: viewBody(view),
           signal,
         }),
       ),
@@ -123,12 +133,43 @@ export function useViewAnswer(code: string, scope: Scope, view: View, wanted: bo
   });
 }
 
+/** The view made for the tasks of all projects that the sentence leaves. */
+export function useAcross(scope: Scope, view: View) {
+  return useQuery({
+    queryKey: ["across", scope, view],
+    queryFn: ({ signal }) =>
+      ask(client.POST("/api/view", { params: { query: scopeQuery(scope) }, body: viewBody(view), signal })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** By task the tints that colour it. */
+export function useTints(view: View, answer: ViewAnswer | undefined): Map<string, RowTints> | undefined {
+  return useMemo(() => {
+    if (!view.tints?.length || !answer) return undefined;
+    const byId = new Map(view.tints.map((one) => [one.id, one]));
+    const found = new Map<string, RowTints>();
+    for (const [task, given] of Object.entries(answer.tints)) {
+      const tints: RowTints = {};
+      for (const [target, id] of Object.entries(given)) {
+        const tint = byId.get(id);
+        if (tint) tints[target] = tint;
+      }
+      found.set(task, tints);
+    }
+    return found;
+  }, [view.tints, answer]);
+}
+
 /** Each clause of a condition in words. */
 export function useClauseWords(code: string, where: string) {
   return useQuery({
     queryKey: ["clauses", code, where],
     enabled: where !== "",
-    queryFn: () => ask(client.GET("/api/projects/{code}/clauses", { params: { path: { code }, query: { where } } })),
+    queryFn: () =>
+      code
+        ? ask(client.GET("/api/projects/{code}/clauses", { params: { path: { code }, query: { where } } }))
+        : ask(client.GET("/api/clauses", { params: { query: { where } } })),
     placeholderData: keepPreviousData,
     staleTime: 60_000,
   });
@@ -139,7 +180,10 @@ export function useClauseWords(code: string, where: string) {
 export function useSheets(code: string) {
   return useQuery({
     queryKey: ["sheets", code],
-    queryFn: () => ask(client.GET("/api/projects/{code}/sheets", { params: { path: { code } } })),
+    queryFn: () =>
+      code
+        ? ask(client.GET("/api/projects/{code}/sheets", { params: { path: { code } } }))
+        : ask(client.GET("/api/sheets")),
   });
 }
 
@@ -168,7 +212,7 @@ const keptOf = (sheet: Sheet) => sheet.view as unknown as Kept;
 /** The address that opens a sheet. */
 export function sheetAddress(code: string, sheet: Sheet): string {
   const { lens, query } = keptOf(sheet);
-  return `/p/${code}/${lens}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
+  return `${code ? `/p/${code}` : "/desk"}/${lens}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
 }
 
 /** True where what is shown is no longer what the sheet keeps. */
@@ -187,25 +231,34 @@ function toKeep(lens: string, params: URLSearchParams) {
 export function useSheetChanges(code: string) {
   const queries = useQueryClient();
   const refresh = () => refreshSoon(queries, ["sheets", code]);
-  const at = (sheet_id: string) => ({ params: { path: { code, sheet_id } } });
-  const edit = (id: string, body: Partial<Schemas["SheetEdit"]>) =>
-    send((headers) => client.PATCH("/api/projects/{code}/sheets/{sheet_id}", { ...at(id), body, headers })).finally(
-      refresh,
-    );
+  const edit = (sheet_id: string, body: Partial<Schemas["SheetEdit"]>) =>
+    send((headers) =>
+      code
+        ? client.PATCH("/api/projects/{code}/sheets/{sheet_id}", {
+            params: { path: { code, sheet_id } },
+            body,
+            headers,
+          })
+        : client.PATCH("/api/sheets/{sheet_id}", { params: { path: { sheet_id } }, body, headers }),
+    ).finally(refresh);
   return {
     keep: async (name: string, seen_by: string, people: string[], lens: string, params: URLSearchParams) => {
       const id = newId();
       const body = { id, name, seen_by, people, view: toKeep(lens, params) };
       await send((headers) =>
-        client.POST("/api/projects/{code}/sheets", { params: { path: { code } }, body, headers }),
+        code
+          ? client.POST("/api/projects/{code}/sheets", { params: { path: { code } }, body, headers })
+          : client.POST("/api/sheets", { body, headers }),
       ).finally(refresh);
       return id;
     },
     keepAnew: (id: string, lens: string, params: URLSearchParams) => edit(id, { view: toKeep(lens, params) }),
     edit,
-    remove: (id: string) =>
-      send((headers) => client.DELETE("/api/projects/{code}/sheets/{sheet_id}", { ...at(id), headers })).finally(
-        refresh,
-      ),
+    remove: (sheet_id: string) =>
+      send((headers) =>
+        code
+          ? client.DELETE("/api/projects/{code}/sheets/{sheet_id}", { params: { path: { code, sheet_id } }, headers })
+          : client.DELETE("/api/sheets/{sheet_id}", { params: { path: { sheet_id } }, headers }),
+      ).finally(refresh),
   };
 }

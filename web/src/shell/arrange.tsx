@@ -1,8 +1,7 @@
 /** What the sentence says of groups, order and tints, with the choosers behind each word. */
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
-import type { Project } from "../data/api";
-import { type Catalogue, type TintCount, useCatalogue, useView, type View } from "../data/view";
+import { type Catalogue, type Ground, type TintCount, useCatalogue, useView, type View } from "../data/view";
 import { IconButton, Pop } from "../parts/basics";
 import { FieldList } from "./clauses";
 import { WORD, Word } from "./scope-sentence";
@@ -15,7 +14,7 @@ const nameOf = (catalogue: Catalogue, key: string) =>
   catalogue.columns.find((one) => one.key === key)?.name.toLowerCase() ?? "a field that is gone";
 
 /** “, grouped by owner, sorted by finish” */
-export function ArrangeWords({ project }: { project: Project }) {
+export function ArrangeWords({ project }: { project: Ground }) {
   const [view, change] = useView();
   const { data } = useCatalogue(project.code);
   if (!data) return null;
@@ -44,7 +43,7 @@ export function ArrangeWords({ project }: { project: Project }) {
 }
 
 /** “+ arrange”, where nothing is grouped or sorted yet. */
-export function ArrangeButton({ project }: { project: Project }) {
+export function ArrangeButton({ project }: { project: Ground }) {
   const [view, change] = useView();
   const { data } = useCatalogue(project.code);
   if (!data) return null;
@@ -142,7 +141,7 @@ function SortChooser({ view, change, catalogue }: ChooserProps) {
 }
 
 /** “coloured by …”, and the editor of tints behind it. */
-export function ColouredBy({ project, counts }: { project: Project; counts: TintCount[] | undefined }) {
+export function ColouredBy({ project, counts }: { project: Ground; counts: TintCount[] | undefined }) {
   const [view] = useView();
   const [open, setOpen] = useState(false);
   const tints = view.tints ?? [];

@@ -1,7 +1,7 @@
 /** Clauses over any field: read as words in the sentence, changed in a small chooser. Tints are made of the same. */
 import { useEffect, useRef, useState } from "react";
 import { asked, BARE, FIRST, firstClause, isGroup, joined, partsOf, whole, writeWhere } from "../data/conditions";
-import { useMe, usePeople } from "../data/hooks";
+import { useMe, usePeople, useTeams } from "../data/hooks";
 import type { Catalogue, CatalogueColumn, Clause, Group } from "../data/view";
 import { useClauseWords } from "../data/view";
 import { Button, Pop, Tick } from "../parts/basics";
@@ -297,6 +297,7 @@ function ValueEditor({
 }) {
   const { active } = usePeople();
   const { person: me } = useMe();
+  const teams = useTeams();
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   if (column.type === "one_of" || column.type === "several_of") {
@@ -304,7 +305,9 @@ function ValueEditor({
     const choices: [string, string][] = column.people
       ? [
           ["me", "me"],
+          ["my_team", "my team"],
           ...(column.type === "one_of" ? ([["nobody", "nobody"]] as [string, string][]) : []),
+          ...teams.map((team): [string, string] => [team.id, team.name]),
           ...active.filter((one) => one.id !== me.id).map((one): [string, string] => [one.id, one.name]),
         ]
       : Object.entries(column.choices);

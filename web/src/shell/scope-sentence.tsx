@@ -1,12 +1,12 @@
 /** The scope sentence: says in words which work is shown; each dotted word opens a small chooser. */
 import { format, parseISO } from "date-fns";
 import { type ReactNode, useState } from "react";
-import type { Project, ScopeAnswer } from "../data/api";
+import type { ScopeAnswer } from "../data/api";
 import { asked, firstClause, partsOf, readWhere, writeWhere } from "../data/conditions";
-import { useMe, usePeople } from "../data/hooks";
+import { useMe, usePeople, useTeams } from "../data/hooks";
 import { kindName } from "../data/own";
 import { type Scope, useScope } from "../data/scope";
-import { type Catalogue, type CatalogueColumn, type Group, useCatalogue } from "../data/view";
+import { type Catalogue, type CatalogueColumn, type Ground, type Group, useCatalogue } from "../data/view";
 import { Button, Pop, Tick } from "../parts/basics";
 import { KINDS } from "../parts/choosers";
 import { count } from "../parts/say";
@@ -66,7 +66,7 @@ function KindWord({
 }: {
   scope: Scope;
   change: (part: Partial<Scope>) => void;
-  project: Project;
+  project: Ground;
 }) {
   const said = scope.kind.length
     ? listed(scope.kind.map((kind) => PLURAL[kind] ?? kindName(project, kind)))
@@ -112,11 +112,19 @@ function OwnerWord({
 }: {
   scope: Scope;
   change: (part: Partial<Scope>) => void;
-  project: Project;
+  project: Ground;
 }) {
   const me = useMe();
   const { active, byId } = usePeople();
-  const name = (id: string) => (id === "me" ? "me" : id === "nobody" ? "nobody" : (byId.get(id)?.short ?? "somebody"));
+  const teams = useTeams();
+  const words = new Map([
+    ["me", "me"],
+    ["my_team", "my team"],
+    ["nobody", "nobody"],
+    ...teams.map((team): [string, string] => [team.id, team.name]),
+  ]);
+  const name = (id: string) => words.get(id) ?? byId.get(id)?.short ?? "somebody";
+  const inTeam = teams.some((team) => team.people.includes(me.person.id));
   const members = active
     .filter((person) => person.id !== me.person.id)
     .sort((a, b) => Number(b.id in project.members) - Number(a.id in project.members) || a.name.localeCompare(b.name));
@@ -128,15 +136,17 @@ function OwnerWord({
           <Tick checked={!scope.owner.length} onChange={() => change({ owner: [] })}>
             anyone
           </Tick>
-          {["me", "nobody"].map((id) => (
-            <Tick
-              key={id}
-              checked={scope.owner.includes(id)}
-              onChange={(on) => change({ owner: toggle(scope.owner, id, on) })}
-            >
-              {id}
-            </Tick>
-          ))}
+          {[...words]
+            .filter(([id]) => id !== "my_team" || inTeam)
+            .map(([id, word]) => (
+              <Tick
+                key={id}
+                checked={scope.owner.includes(id)}
+                onChange={(on) => change({ owner: toggle(scope.owner, id, on) })}
+              >
+                {word}
+              </Tick>
+            ))}
           {members.map((person) => (
             <Tick
               key={person.id}
@@ -161,7 +171,7 @@ function StateWord({
 }: {
   scope: Scope;
   change: (part: Partial<Scope>) => void;
-  project: Project;
+  project: Ground;
 }) {
   const open =
     scope.state_class.length === 2 && scope.state_class.includes("queued") && scope.state_class.includes("active");
@@ -191,7 +201,7 @@ function StateWord({
               {one}
             </Tick>
           ))}
-          <p className="px-2 pt-1.5 text-[12px] text-ink-3">by state</p>
+          {project.states.length > 0 && <p className="px-2 pt-1.5 text-[12px] text-ink-3">by state</p>}
           {project.states.map((state) => (
             <Tick
               key={state.id}
@@ -362,8 +372,8 @@ export function ScopeSentence({
   end,
   arrange,
 }: {
-  project: Project;
-  answer: ScopeAnswer | undefined;
+  project: Ground;
+  answer: Pick<ScopeAnswer, "shown" | "total" | "late" | "unowned" | "held"> | undefined;
   children?: ReactNode;
   /** a way to group and sort */
   arrange?: ReactNode;

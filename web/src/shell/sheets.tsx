@@ -1,19 +1,20 @@
 /** The sheets that people kept, at the foot beside the lenses: opened, kept anew, put back, shared, ordered. */
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { type Project, sentence } from "../data/api";
+import { sentence } from "../data/api";
 import { may, useMe, usePeople } from "../data/hooks";
 import { note } from "../data/notes";
-import { type Sheet, sheetAddress, sheetChanged, useSheetChanges, useSheets } from "../data/view";
+import { type Ground, type Sheet, sheetAddress, sheetChanged, useSheetChanges, useSheets } from "../data/view";
 import { Button, Field, Menu, MenuItem, MenuLine, Modal, Tick, Wrong } from "../parts/basics";
 
-const SEEN: [string, string][] = [
+/** Who can see a sheet of a project, or one over all projects. */
+const seenBy = (code: string): [string, string][] => [
   ["private", "only me"],
   ["people", "people whom I name"],
-  ["project", "everybody in the project"],
+  ["project", code ? "everybody in the project" : "everybody, each with the work that they may see"],
 ];
 
-export function Sheets({ project, lens }: { project: Project; lens: string | null }) {
+export function Sheets({ project, lens }: { project: Ground; lens: string | null }) {
   const { data: sheets = [] } = useSheets(project.code);
   const [params] = useSearchParams();
   const [keeping, setKeeping] = useState(false);
@@ -56,7 +57,7 @@ function Tab({
 }: {
   sheet: Sheet;
   sheets: Sheet[];
-  project: Project;
+  project: Ground;
   lens: string | null;
   here: boolean;
 }) {
@@ -140,7 +141,7 @@ function Tab({
               <MenuLine />
               <MenuItem
                 onSelect={() => {
-                  navigate(`/p/${project.code}/${lens}`);
+                  navigate(project.code ? `/p/${project.code}/${lens}` : `/desk/${lens}`);
                   tell(changes.remove(sheet.id));
                 }}
               >
@@ -179,32 +180,34 @@ function Tab({
 }
 
 function SeenBy({
-  seenBy,
+  code,
+  seen,
   people,
   onChange,
 }: {
-  seenBy: string;
+  code: string;
+  seen: string;
   people: string[];
-  onChange: (seenBy: string, people: string[]) => void;
+  onChange: (seen: string, people: string[]) => void;
 }) {
   const { active } = usePeople();
   const { person: me } = useMe();
   return (
     <fieldset className="mb-3">
       <legend className="label">Who sees it</legend>
-      {SEEN.map(([value, words]) => (
+      {seenBy(code).map(([value, words]) => (
         <label key={value} className="flex min-h-7 items-center gap-2">
           <input
             type="radio"
             name="seen"
             className="accent-rose"
-            checked={seenBy === value}
+            checked={seen === value}
             onChange={() => onChange(value, people)}
           />
           {words}
         </label>
       ))}
-      {seenBy === "people" && (
+      {seen === "people" && (
         <div className="max-h-40 overflow-auto border border-rule-2">
           {active
             .filter((one) => one.id !== me.id)
@@ -223,16 +226,16 @@ function SeenBy({
   );
 }
 
-function KeepSheet({ project, lens, close }: { project: Project; lens: string; close: () => void }) {
+function KeepSheet({ project, lens, close }: { project: Ground; lens: string; close: () => void }) {
   const [params, setParams] = useSearchParams();
   const changes = useSheetChanges(project.code);
   const [name, setName] = useState("");
-  const [seen, setSeen] = useState<{ seenBy: string; people: string[] }>({ seenBy: "private", people: [] });
+  const [seen, setSeen] = useState<{ seen: string; people: string[] }>({ seen: "private", people: [] });
   const [wrong, setWrong] = useState("");
   async function keep(event: React.FormEvent) {
     event.preventDefault();
     try {
-      const id = await changes.keep(name, seen.seenBy, seen.people, lens, params);
+      const id = await changes.keep(name, seen.seen, seen.people, lens, params);
       setParams(
         (now) => {
           now.set("sheet", id);
@@ -257,7 +260,7 @@ function KeepSheet({ project, lens, close }: { project: Project; lens: string; c
             onChange={(event) => setName(event.target.value)}
           />
         </Field>
-        <SeenBy {...seen} onChange={(seenBy, people) => setSeen({ seenBy, people })} />
+        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
         <Wrong text={wrong} />
         <Button look="go" type="submit" disabled={!name.trim()}>
           Keep
@@ -267,15 +270,15 @@ function KeepSheet({ project, lens, close }: { project: Project; lens: string; c
   );
 }
 
-function EditSheet({ sheet, project, close }: { sheet: Sheet; project: Project; close: () => void }) {
+function EditSheet({ sheet, project, close }: { sheet: Sheet; project: Ground; close: () => void }) {
   const changes = useSheetChanges(project.code);
   const [name, setName] = useState(sheet.name);
-  const [seen, setSeen] = useState({ seenBy: sheet.seen_by, people: sheet.people });
+  const [seen, setSeen] = useState({ seen: sheet.seen_by, people: sheet.people });
   const [wrong, setWrong] = useState("");
   async function save(event: React.FormEvent) {
     event.preventDefault();
     try {
-      await changes.edit(sheet.id, { name, seen_by: seen.seenBy, people: seen.people });
+      await changes.edit(sheet.id, { name, seen_by: seen.seen, people: seen.people });
       close();
     } catch (error) {
       setWrong(sentence(error));
@@ -287,7 +290,7 @@ function EditSheet({ sheet, project, close }: { sheet: Sheet; project: Project; 
         <Field label="Name">
           <input className="input w-full" value={name} onChange={(event) => setName(event.target.value)} />
         </Field>
-        <SeenBy {...seen} onChange={(seenBy, people) => setSeen({ seenBy, people })} />
+        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
         <Wrong text={wrong} />
         <Button look="go" type="submit" disabled={!name.trim()}>
           Save

@@ -1,8 +1,8 @@
 /** The editor of tints: ordered rules. Beside each stands what it catches now, and what an earlier one took. */
 import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
-import { newId, type Project } from "../data/api";
+import { newId } from "../data/api";
 import { firstClause, partsOf } from "../data/conditions";
-import { type Catalogue, COLOURS, type Tint, type TintCount, useCatalogue, useView } from "../data/view";
+import { type Catalogue, COLOURS, type Ground, type Tint, type TintCount, useCatalogue, useView } from "../data/view";
 import { Button, IconButton, Modal, Pop, Tick } from "../parts/basics";
 import { count } from "../parts/say";
 import { Sign, SignChooser } from "../parts/sign";
@@ -20,7 +20,7 @@ export default function Tints({
   counts,
   close,
 }: {
-  project: Project;
+  project: Ground;
   counts: TintCount[] | undefined;
   close: () => void;
 }) {
@@ -105,7 +105,7 @@ function Rule({
   tints: Tint[];
   of: TintCount | undefined;
   catalogue: Catalogue;
-  project: Project;
+  project: Ground;
   first: boolean;
   last: boolean;
   index: number;

@@ -8,13 +8,16 @@ import { useDesk, useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { remember } from "../../data/undo";
+import { ALL_PROJECTS } from "../../data/view";
 import { Empty, Failed, Loading, Tick } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayFull, sayTaskDue, times } from "../../parts/say";
 import { Horizon } from "../../shell/horizon";
 import { Word } from "../../shell/scope-sentence";
 import { SheetBar } from "../../shell/sheet-bar";
+import { Sheets } from "../../shell/sheets";
 import { TitleLine } from "../../shell/title-line";
+import { DESK_LENSES } from "./lenses";
 
 type Item = Schemas["DeskItemOut"];
 
@@ -124,7 +127,7 @@ export default function Desk() {
           </Empty>
         )}
       </div>
-      <SheetBar sheets={[{ to: "/desk", name: "Next" }]} current="Next" />
+      <SheetBar sheets={DESK_LENSES} current="Next" kept={<Sheets project={ALL_PROJECTS} lens={null} />} />
     </>
   );
 }

@@ -16,6 +16,7 @@ const ROLES = ["administrator", "manager", "member", "guest"] as const;
 export function peopleSheets(person: Person): Sheet[] {
   return [
     { to: "/people", name: "People" },
+    { to: "/people/teams", name: "Teams" },
     ...(person.role === "administrator" ? [{ to: "/people/sent", name: "Dispatch tray" }] : []),
   ];
 }

@@ -7,10 +7,9 @@ import { type DraftComparison, enterDraft, toOpen, useDraftComparison, withDraft
 import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
 import { useChanges, useOutline, useRows } from "../../data/rows";
 import { readScope, useScope, writeScope } from "../../data/scope";
-import { sheetAddress, useSheets, useView, useViewAnswer, type View, type ViewAnswer } from "../../data/view";
+import { sheetAddress, useSheets, useTints, useView, useViewAnswer } from "../../data/view";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
-import type { RowTints } from "../../parts/tint";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "../../shell/arrange";
 import { DraftStrip } from "../../shell/draft-strip";
 import { Horizon } from "../../shell/horizon";
@@ -264,24 +263,6 @@ function Inside({ draft }: { draft: string | null }) {
       />
     </>
   );
-}
-
-/** By task the tints that colour it. */
-function useTints(view: View, answer: ViewAnswer | undefined): Map<string, RowTints> | undefined {
-  return useMemo(() => {
-    if (!view.tints?.length || !answer) return undefined;
-    const byId = new Map(view.tints.map((one) => [one.id, one]));
-    const found = new Map<string, RowTints>();
-    for (const [task, given] of Object.entries(answer.tints)) {
-      const tints: RowTints = {};
-      for (const [target, id] of Object.entries(given)) {
-        const tint = byId.get(id);
-        if (tint) tints[target] = tint;
-      }
-      found.set(task, tints);
-    }
-    return found;
-  }, [view.tints, answer]);
 }
 
 /** What each lens shows of a task, as columns of the CSV file. */

@@ -1,0 +1,161 @@
+"""Sheets: views kept under a name, of a project or, on the desk, over all of them.
+
+Where a service takes the code of a project, None stands for all projects.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ..core.access import may_in_organisation, may_in_project
+from ..core.errors import RuleError
+from ..core.model import Project
+from ..core.places import place_behind
+from ..core.views import read_view
+from ..store import projects as project_rows
+from ..store import sheets as sheet_rows
+from ..store.sheets import Sheet
+from .context import Actor, Forbidden, Missing, check_project, once, open_project, writing
+
+LENSES = ("outline", "board", "schedule")
+EVERYTHING = "everything"
+"""The lens over all projects."""
+SEEN_BY = ("private", "people", "project")
+LONGEST_NAME = 120
+LONGEST_VIEW = 100_000
+
+
+def list_sheets(cur: Cursor, actor: Actor, code: str | None) -> list[Sheet]:
+    """The sheets of a project that a person sees: their own, those for them, and the project's."""
+    project = _ground(cur, actor, code)
+    return [one for one in sheet_rows.of_project(cur, _id(project)) if _may_see(one, actor)]
+
+
+def _may_see(one: Sheet, actor: Actor) -> bool:
+    me = actor.person.id
+    return one.person_id == me or one.seen_by == "project" or (one.seen_by == "people" and me in one.people)
+
+
+@once
+def keep_sheet(
+    cur: Cursor, actor: Actor, code: str | None, sheet_id: str, name: str, seen_by: str, people: list[str], view: dict[str, Any]
+) -> None:
+    """Keep a view under a name.
+
+    Raises:
+        Forbidden: a sheet for the project needs a contributor.
+        RuleError: no name, or a view that cannot be read.
+    """
+    project = _ground(cur, actor, code)
+    _check_rights(cur, actor, project, seen_by)
+    with writing(cur, actor, _id(project), f"kept the sheet {name}"[:80]) as log:
+        place = place_behind(sheet_rows.of_project(cur, _id(project)), "end")
+        one = Sheet(sheet_id, _id(project), actor.person.id, "", place, seen_by, tuple(people), False, _checked(project, view))
+        one = replace(one, name=_name(name))
+        sheet_rows.write(cur, one)
+        log.record("sheet", one.id, "created", None, {"name": one.name, "seen_by": one.seen_by, "view": one.view})
+
+
+@once
+def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, changes: dict[str, Any]) -> None:
+    """Rename a sheet, show it to others, move it (``after_id``), make it the project's default, or keep another view in it.
+
+    Raises:
+        Missing: there is none, or the person does not see it.
+        Forbidden: it is somebody else's, and the person does not lead the project.
+    """
+    project = _ground(cur, actor, code)
+    before = _open(cur, actor, project, sheet_id)
+    if "seen_by" in changes:
+        _check_rights(cur, actor, project, changes["seen_by"])
+    if "is_default" in changes and not _leads(cur, actor, project):
+        raise Forbidden("Only a lead chooses the sheet that opens first for everybody.")
+    with writing(cur, actor, _id(project), f"changed the sheet {before.name}"[:80]) as log:
+        fields = {name: value for name, value in changes.items() if name in {"seen_by", "is_default"}}
+        if "name" in changes:
+            fields["name"] = _name(changes["name"])
+        if "people" in changes:
+            fields["people"] = tuple(changes["people"])
+        if "view" in changes:
+            fields["view"] = _checked(project, changes["view"])
+        if "after_id" in changes:
+            others = [one for one in sheet_rows.of_project(cur, _id(project)) if one.id != sheet_id]
+            fields["place"] = place_behind(others, changes["after_id"])
+        after = replace(before, **fields, version=before.version + 1)
+        if fields.get("is_default"):
+            if project is None or after.seen_by != "project":
+                raise RuleError("Only a sheet that a whole project sees can open first for everybody.", "is_default")
+            sheet_rows.clear_default(cur, project.id)
+        for name in fields:
+            if getattr(before, name) != getattr(after, name):
+                log.record("sheet", sheet_id, name, getattr(before, name), getattr(after, name))
+        sheet_rows.write(cur, after)
+
+
+@once
+def delete_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str) -> None:
+    """Take a sheet away."""
+    project = _ground(cur, actor, code)
+    before = _open(cur, actor, project, sheet_id)
+    with writing(cur, actor, _id(project), f"took away the sheet {before.name}"[:80]) as log:
+        log.record("sheet", sheet_id, "deleted", {"name": before.name, "view": before.view}, None)
+        sheet_rows.write(cur, replace(before, deleted_at=actor.clock.utc(), is_default=False))
+
+
+def _open(cur: Cursor, actor: Actor, project: Project | None, sheet_id: str) -> Sheet:
+    one = sheet_rows.sheet(cur, sheet_id)
+    if one is None or one.deleted_at or one.project_id != _id(project) or not _may_see(one, actor):
+        raise Missing("sheet")
+    if one.person_id != actor.person.id and not _leads(cur, actor, project):
+        raise Forbidden("That sheet is somebody else's. Keep one of your own.")
+    return one
+
+
+def _ground(cur: Cursor, actor: Actor, code: str | None) -> Project | None:
+    """The project that sheets are kept for; None for those over all projects."""
+    return open_project(cur, actor, code, "see") if code else None
+
+
+def _id(project: Project | None) -> str | None:
+    return project.id if project else None
+
+
+def _leads(cur: Cursor, actor: Actor, project: Project | None) -> bool:
+    if project is None:
+        return may_in_organisation(actor.person.role, "administer")
+    return may_in_project(actor.role_in(project, _member_role(cur, actor, project)), "manage")
+
+
+def _member_role(cur: Cursor, actor: Actor, project: Project) -> str | None:
+    return project_rows.members(cur, project.id).get(actor.person.id)
+
+
+def _check_rights(cur: Cursor, actor: Actor, project: Project | None, seen_by: str) -> None:
+    if seen_by not in SEEN_BY:
+        raise RuleError("Say who sees the sheet: private, people or project.", "seen_by")
+    if seen_by != "project":
+        return
+    if project is None:
+        actor.require("see_people")
+    else:
+        check_project(actor, project, _member_role(cur, actor, project), "edit")
+
+
+def _name(name: str) -> str:
+    name = " ".join(name.split())
+    if not name or len(name) > LONGEST_NAME:
+        raise RuleError(f"Give the sheet a name of at most {LONGEST_NAME} characters.", "name")
+    return name
+
+
+def _checked(project: Project | None, view: dict[str, Any]) -> dict[str, Any]:
+    lenses = LENSES if project else (EVERYTHING,)
+    if view.get("lens") not in lenses:
+        raise RuleError(f"A sheet keeps one of these lenses: {', '.join(lenses)}.", "view")
+    if len(str(view)) > LONGEST_VIEW:
+        raise RuleError("That view is too large to keep. Take some tints away.", "view")
+    read_view(view)
+    return view
