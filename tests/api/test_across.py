@@ -110,3 +110,16 @@ def test_sheets_on_the_desk_are_kept_shown_and_opened_by_who_may(two: Caller, si
     two("POST", "/sheets", {"name": "Board", "view": {"lens": "board"}}, expect=422)
     two("DELETE", f"/sheets/{body['id']}")
     assert tomas("GET", "/sheets") == []
+
+
+def test_what_a_view_shows_comes_as_csv(two: Caller) -> None:
+    tint = {"id": "t", "name": "Heavy", "where": {"all": [[WEIGHT, "more", 10]]}, "colour": "ember", "covers": ["row"]}
+    view = {"columns": [{"key": "project"}, {"key": WEIGHT}], "sorts": [{"key": WEIGHT, "down": True}], "tints": [tint]}
+    text = two("GET", f"/tasks.csv?view={quote(json.dumps(view))}").content.decode("utf-8-sig")
+    assert text.splitlines() == [
+        "Code,Title,Project,Weight,Tint",
+        "LAN 1,Cast,Lantern Room Restoration,12 kg,Heavy",
+        "BAR 1,Caulk,Barge,5 kg,",
+        "LAN 2,Cut,Lantern Room Restoration,3 kg,",
+    ]
+    two("GET", "/tasks.csv?view=nonsense", expect=422)

@@ -219,3 +219,22 @@ def test_own_fields_go_out_and_come_in_as_csv(ines: Caller, people: dict[str, Pe
     assert out == ["Title,Weight,Metal,Inspector,Held by", "Cast bars,12.5,Gunmetal,Yuki Hartmann,", "Paint,,,,"]
     text = "Title,Weight\nCast bars,heavy\n"
     assert "“heavy” is no number" in sent("/preview")["problems"][0]["reason"]
+
+
+def test_exports_and_print_name_the_tints(ines: Caller) -> None:
+    ines.edit(ines.add("Cast bars"), start="2027-03-10", duration="1 d")
+    ines.edit(ines.add("Cut bars"), start="2027-03-11", duration="1 d")
+    tint = {
+        "id": "t",
+        "name": "Foundry",
+        "where": {"all": [["title", "contains", "cast"]]},
+        "colour": "ember",
+        "covers": ["row", "bar"],
+    }
+    view = quote(json.dumps({"tints": [tint]}))
+    csv = ines("GET", f"/projects/LAN/tasks.csv?column=title&view={view}").content.decode("utf-8-sig")
+    assert csv.splitlines() == ["Title,Tint", "Cast bars,Foundry", "Cut bars,"]
+    assert "Foundry" in ines("GET", f"/projects/LAN/print?view={view}")["svg"]
+    assert "Foundry" not in ines("GET", "/projects/LAN/print")["svg"]
+    gone = quote(json.dumps({"tints": [{**tint, "where": {"all": [["own.gone", "filled"]]}}]}))
+    assert "not in the project any more" in ines("GET", f"/projects/LAN/print?view={gone}", expect=422)["errors"][0]["detail"]

@@ -14,15 +14,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from rhodonite.core.asker import Asker
+from rhodonite.core.catalogue import Catalogue
+from rhodonite.core.conditions import read_group
 from rhodonite.core.errors import RuleError
 from rhodonite.core.model import Link
 from rhodonite.core.plan import Plan
 from rhodonite.core.planning import computed_dates, schedule_of
+from rhodonite.core.tints import Tint, colouring
 from rhodonite.formats.drawing.letters import fit, font_with, width_of
 from rhodonite.formats.drawing.marks import Page, Path, Rect, Text, clipped
 from rhodonite.formats.drawing.pdf import write_pdf
 from rhodonite.formats.drawing.png import write_png
 from rhodonite.formats.drawing.schedule import Layout, SchedulePrint
+from rhodonite.formats.drawing.signs import COLOURS, sign, wash
 from rhodonite.formats.drawing.svg import write_svg
 from rhodonite.formats.drawing.time_axis import TimeAxis
 from tests.core.make import DAY, NOW, OFFICE, PROJECT, at, plan, task
@@ -167,3 +172,39 @@ def test_the_files_are_what_they_say() -> None:
 def test_a_font_in_a_drawing_holds_its_letters_alone() -> None:
     font = TTFont(io.BytesIO(font_with("Glä", bold=True)))
     assert set(font.getBestCmap()) == {ord(one) for one in "Glä "}
+
+
+def tinted(*tints: Tint) -> Page:
+    made = make_plan(6)
+    coloured = colouring(list(made.rows.values()), tints, Catalogue(made, {}), Asker("ines"))
+    return SchedulePrint(made, None, {}, Layout(), NOW, "", coloured).page(1)
+
+
+def grounds(page: Page, colour: str, share: float) -> list[Rect]:
+    return [mark for mark in page.marks if isinstance(mark, Rect) and mark.fill == wash(colour, share)]
+
+
+def test_tints_colour_rows_cells_and_bars_and_are_named() -> None:
+    first = read_group({"any": [["title", "contains", "course 1"], ["title", "contains", "course 2"]]})
+    page = tinted(
+        Tint("a", "Second and third", first, "violet", "star", ("row",)),
+        Tint("b", "Third", read_group({"all": [["title", "contains", "course 2"]]}), "moss", "ring", ("bar", "cell"), "finish"),
+        Tint("c", "None at all", read_group({"all": [["title", "contains", "roof"]]}), "ochre", "drop", ("row",)),
+    )
+    assert len(grounds(page, "violet", 0.17)) == 2  # beside the bars
+    assert len(grounds(page, "violet", 0.1)) == 2  # behind them
+    assert len(grounds(page, "moss", 0.3)) == 2  # a cell and a bar
+    assert sum(isinstance(m, Path) and m.fill == COLOURS["violet"] for m in page.marks) == 3  # two rows, and the name
+    assert {"Second and third", "Third"} <= set(words(page))
+    assert "None at all" not in words(page)
+    rows = {mark.text: mark.y for mark in page.marks if isinstance(mark, Text)}
+    (cell, _) = sorted(grounds(page, "moss", 0.3), key=lambda mark: mark.x)
+    assert cell.y < rows["Lay course 2"] < cell.y + cell.height
+
+
+@pytest.mark.parametrize("shape", ["square", "circle", "triangle", "star", "flag", "drop", "cross", "ring"])
+def test_a_sign_keeps_to_its_square(shape: str) -> None:
+    marks = list(sign(shape, "ember", 10, 20, 6))
+    points = [point for mark in marks if isinstance(mark, Path) for point in mark.points]
+    assert marks
+    assert all(10 <= x <= 16 and 20 <= y <= 26 for x, y in points)

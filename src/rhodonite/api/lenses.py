@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import date, datetime
 from typing import Annotated, Any
 
@@ -10,12 +11,14 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ..core.conditions import read_group
+from ..core.errors import RuleError
 from ..core.health import PROJECT_RULE
 from ..core.horizon import Horizon
 from ..core.model import Health
 from ..core.notices import Following
 from ..core.plan import Row
 from ..core.scope import Scope
+from ..core.views import View, read_view
 from ..formats.rows import row_values
 from ..services import desk, lenses, transfer
 from .parts import ChecklistOut, CommentOut, FileOut, FollowerOut, RelatedOut, hanging_out
@@ -211,6 +214,21 @@ def get_scope(
 Scoped = Annotated[Scope, Depends(get_scope)]
 
 
+def get_view(
+    view: Annotated[
+        str, Query(description='A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]}')
+    ] = "",
+) -> View:
+    """Read a view from the query."""
+    try:
+        return read_view(json.loads(view) if view else {})
+    except (ValueError, AttributeError) as error:
+        raise RuleError("That view cannot be read. Choose it again.", "view") from error
+
+
+Viewed = Annotated[View, Depends(get_view)]
+
+
 def row_out(row: Row) -> TaskRow:
     """A row as the API gives it."""
     return TaskRow(**row_values(row))
@@ -314,10 +332,10 @@ def read_activity(code: str, use: Using, before: int | None = None) -> list[Happ
 
 
 @router.get("/projects/{code}/tasks.csv", openapi_extra=needs("see"), response_class=Response)
-def export_csv(code: str, use: Using, scope: Scoped, column: Words = []) -> Response:  # noqa: B006
-    """The tasks within a scope as CSV, with the columns chosen."""
+def export_csv(code: str, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
+    """The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own."""
     name = transfer.export_name(use.actor, code)
-    body = use.read(transfer.export_csv, code, scope, column)
+    body = use.read(transfer.export_csv, code, scope, column, view.tints)
     return Response(body, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 

@@ -11,13 +11,14 @@ from fastapi import APIRouter, Depends, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
+from ..core.views import View
 from ..formats.drawing.pdf import write_pdf
 from ..formats.drawing.png import write_png
 from ..formats.drawing.schedule import COLUMNS, ONE_SHEET, PAPERS, SIZES, Layout
 from ..formats.drawing.svg import write_svg
 from ..services import printing
 from ..services.printing import Printed
-from .lenses import Scoped
+from .lenses import Scoped, Viewed
 from .use import Use, Using, needs
 
 router = APIRouter(tags=["printing"])
@@ -50,14 +51,14 @@ def read_layout(
 Laid = Annotated[Layout, Depends(read_layout)]
 
 
-def _print(use: Use, code: str, scope: Any, layout: Layout) -> Printed:
-    return use.read(printing.print_schedule, code, scope, layout)
+def _print(use: Use, code: str, scope: Any, layout: Layout, view: View) -> Printed:
+    return use.read(printing.print_schedule, code, scope, layout, view.tints)
 
 
 @router.get("/projects/{code}/print", openapi_extra=needs("see"))
-def preview_page(code: str, use: Using, scope: Scoped, layout: Laid, page: int = 1) -> PageOut:
+def preview_page(code: str, use: Using, scope: Scoped, layout: Laid, view: Viewed, page: int = 1) -> PageOut:
     """One page as it will be printed."""
-    printed = _print(use, code, scope, layout)
+    printed = _print(use, code, scope, layout, view)
     number = min(page, printed.schedule.count)
     drawn = printed.schedule.page(number)
     svg = write_svg(drawn, printed.title).decode()
@@ -66,10 +67,10 @@ def preview_page(code: str, use: Using, scope: Scoped, layout: Laid, page: int =
 
 @router.get("/projects/{code}/schedule.{form}", openapi_extra=needs("see"), response_class=Response)
 def print_schedule(
-    code: str, form: Literal["pdf", "svg", "png"], use: Using, scope: Scoped, layout: Laid, page: int | None = None
+    code: str, form: Literal["pdf", "svg", "png"], use: Using, scope: Scoped, layout: Laid, view: Viewed, page: int | None = None
 ) -> Response:
     """The schedule as a file. Several pages of SVG or PNG come in one ZIP; ``page`` asks for one of them."""
-    printed = _print(use, code, scope, layout)
+    printed = _print(use, code, scope, layout, view)
     schedule = printed.schedule
     pages = [schedule.page(page)] if page else [schedule.page(number) for number in range(1, schedule.count + 1)]
     name = f"{code.upper()} schedule"

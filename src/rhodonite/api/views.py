@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from fastapi import APIRouter
+from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ..core.catalogue import Columns, ColumnType
 from ..core.conditions import OPERATORS
-from ..core.views import Arranged, ViewGroup
-from ..services import across, views
-from .lenses import Scoped, row_out
+from ..core.views import Arranged, ViewGroup, read_view
+from ..services import across, transfer, views
+from .lenses import Scoped, Viewed, row_out
 from .tasks import TaskRow
 from .use import Using, needs
 
@@ -150,7 +151,7 @@ def show_view(code: str, body: ViewIn, use: Using, scope: Scoped) -> ViewOut:
 @router.post("/view", openapi_extra=needs("person"))
 def show_view_of_all(body: ViewIn, use: Using, scope: Scoped) -> AcrossOut:
     """Group, sort, sum and colour the tasks of all projects that one may see. It only reads."""
-    answer = use.read(across.show_across, scope, body.model_dump())
+    answer = use.read(across.show_across, scope, read_view(body.model_dump()))
     return AcrossOut(
         **_arranged_out(answer.arranged),
         words=answer.words,
@@ -161,6 +162,13 @@ def show_view_of_all(body: ViewIn, use: Using, scope: Scoped) -> AcrossOut:
         unowned=answer.unowned,
         held=answer.held,
     )
+
+
+@router.get("/tasks.csv", openapi_extra=needs("person"), response_class=Response)
+def export_csv_of_all(use: Using, scope: Scoped, view: Viewed) -> Response:
+    """What a view over all projects shows, as CSV."""
+    body, name = use.read(across.export_csv, scope, view), transfer.export_name(use.actor, "all")
+    return Response(body, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 def _arranged_out(arranged: Arranged) -> dict[str, Any]:

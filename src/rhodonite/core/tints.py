@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Literal
 
 from .asker import Asker
@@ -55,6 +55,35 @@ class TintCount:
     taken: dict[str, int]
     hidden: bool
     move_before: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Colouring:
+    """What is coloured by which rule.
+
+    Attributes:
+        tints: the rules by id, in their order.
+        given: by task, by what is coloured (``row``, ``cell:finish``, ``slip``, ``bar``) the id of the rule.
+    """
+
+    tints: Mapping[str, Tint] = field(default_factory=dict)
+    given: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+
+    def of(self, task_id: str, target: str) -> Tint | None:
+        """The rule that colours one thing of a task; None for none."""
+        found = self.given.get(task_id, {}).get(target)
+        return self.tints[found] if found else None
+
+    def all_of(self, task_id: str) -> list[Tint]:
+        """Every rule that colours something of a task, in their order."""
+        found = set(self.given.get(task_id, {}).values())
+        return [tint for one, tint in self.tints.items() if one in found]
+
+
+def colouring(rows: Sequence[Row], tints: Sequence[Tint], columns: Columns, asker: Asker) -> Colouring:
+    """What some rules colour of some rows. Raises RuleError as ``tinted``."""
+    given, _ = tinted(rows, tints, columns, asker)
+    return Colouring({one.id: one for one in tints}, given)
 
 
 def check_tints(tints: Sequence[Tint]) -> None:

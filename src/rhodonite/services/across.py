@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import Any
 
 from pymysql.cursors import Cursor
 
@@ -16,7 +15,9 @@ from ..core.conditions import holding, read_group, say_clause
 from ..core.model import OPEN_CLASSES, Project
 from ..core.plan import Row
 from ..core.scope import Scope, within_columns
-from ..core.views import Arranged, View, arrange, read_view
+from ..core.tints import Colouring
+from ..core.views import Arranged, View, arrange
+from ..formats.csv_tasks import write_csv
 from ..store import people as people_rows
 from ..store import tasks as task_rows
 from ..store import teams as team_rows
@@ -41,13 +42,15 @@ class AcrossAnswer:
     """A view over all projects.
 
     Attributes:
-        rows: in order, those of the first ``MOST_SHOWN`` tasks.
+        rows: in order, those of the first tasks.
+        heads: by column its name.
         words: by column, by task, its value in words.
         shown, late, unowned, held: counts over all that the sentence leaves.
     """
 
     arranged: Arranged
     rows: list[AcrossRow]
+    heads: dict[str, str]
     words: dict[str, dict[str, str]]
     shown: int
     late: int
@@ -76,13 +79,16 @@ def read_columns(cur: Cursor, actor: Actor) -> Across:
     return across
 
 
-def show_across(cur: Cursor, actor: Actor, scope: Scope, kept: Mapping[str, Any]) -> AcrossAnswer:
+def show_across(cur: Cursor, actor: Actor, scope: Scope, view: View, most: int | None = MOST_SHOWN) -> AcrossAnswer:
     """Filter, group, sort, sum and colour the tasks of all projects that a person may see; summary tasks are left out.
+
+    Args:
+        most: how many rows are given; None for all.
 
     Raises:
         RuleError: the view cannot be read, or names a field that no project has.
     """
-    view, names, asker = read_view(kept), _names(cur), asker_of(cur, actor)
+    names, asker = _names(cur), asker_of(cur, actor)
     across = Across(*names, actor.clock.now().date())
     found: list[AcrossRow] = []
     for project in _asked(cur, actor, scope, asker.people(scope.owners)):
@@ -92,7 +98,7 @@ def show_across(cur: Cursor, actor: Actor, scope: Scope, kept: Mapping[str, Any]
             across.add(shared, rows, keys_of(view))
             found += [AcrossRow(shared.plan.project, row) for row in rows]
     arranged = arrange([one.row for one in found], _known(view, across), across, asker)
-    return _answer(arranged, view, across, found)
+    return _answer(arranged, view, across, found, most)
 
 
 def _known(view: View, across: Across) -> View:
@@ -117,14 +123,14 @@ def _asked(cur: Cursor, actor: Actor, scope: Scope, owners: Collection[str]) -> 
     return sorted(projects, key=lambda one: one.code)
 
 
-def _answer(arranged: Arranged, view: View, across: Across, found: list[AcrossRow]) -> AcrossAnswer:
+def _answer(arranged: Arranged, view: View, across: Across, found: list[AcrossRow], most: int | None) -> AcrossAnswer:
     by_id = {one.row.task.id: one for one in found}
     order = list(by_id)
     if arranged.groups is not None:
         order = [one for group in arranged.groups for one in group.ids]
     elif arranged.ids is not None:
         order = arranged.ids
-    shown = order[:MOST_SHOWN]
+    shown = order[:most]
     among = set(shown)
     groups = None
     if arranged.groups is not None:
@@ -136,6 +142,7 @@ def _answer(arranged: Arranged, view: View, across: Across, found: list[AcrossRo
     return AcrossAnswer(
         arranged=replace(arranged, ids=shown, groups=groups, tints={k: v for k, v in arranged.tints.items() if k in among}),
         rows=rows,
+        heads={column.key: column.name for column in columns},
         words={
             column.key: {one.row.task.id: said for one in rows if (said := across.say(column.key, column.value(one.row)))}
             for column in columns
@@ -145,6 +152,24 @@ def _answer(arranged: Arranged, view: View, across: Across, found: list[AcrossRo
         unowned=sum(row.task.owner_id is None for row in opened),
         held=sum(row.task.is_held for row in opened),
     )
+
+
+def export_csv(cur: Cursor, actor: Actor, scope: Scope, view: View) -> bytes:
+    """What a view over all projects shows, as CSV; tints are named in a column of their own."""
+    answer = show_across(cur, actor, scope, view, None)
+    coloured = Colouring({one.id: one for one in view.tints}, answer.arranged.tints)
+    columns = [one.key for one in view.columns if one.key in answer.heads and one.key != "title"]
+    heads = ["Code", "Title", *(answer.heads[key] for key in columns), *(["Tint"] if view.tints else [])]
+    rows = [
+        [
+            f"{one.project.code} {one.row.task.number}",
+            one.row.task.title,
+            *(answer.words.get(key, {}).get(one.row.task.id, "") for key in columns),
+            *(["; ".join(tint.name for tint in coloured.all_of(one.row.task.id))] if view.tints else []),
+        ]
+        for one in answer.rows
+    ]
+    return write_csv(heads, rows)
 
 
 def say_where(cur: Cursor, actor: Actor, where: str) -> list[str]:

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from pymysql.cursors import Cursor
 
+from ..core.catalogue import Catalogue
 from ..core.scope import Scope, select
+from ..core.tints import Tint, colouring
 from ..formats.drawing.schedule import Layout, SchedulePrint
 from ..store import people as people_rows
 from .context import Actor, open_project
@@ -24,13 +27,15 @@ class Printed:
     at: datetime
 
 
-def print_schedule(cur: Cursor, actor: Actor, code: str, scope: Scope, layout: Layout) -> Printed:
-    """Put the tasks within a scope on pages. Raises RuleError where that cannot be."""
+def print_schedule(cur: Cursor, actor: Actor, code: str, scope: Scope, layout: Layout, tints: Sequence[Tint]) -> Printed:
+    """Put the tasks within a scope on pages, coloured by tints. Raises RuleError where that cannot be."""
     project = open_project(cur, actor, code, "see")
     draft = open_draft(cur, actor, project, actor.draft).name if actor.draft else ""
-    people = {person.id: person.short for person in people_rows.all_people(cur)}
-    now = actor.clock.now()
+    everybody, now = people_rows.all_people(cur), actor.clock.now()
     with see_plan(cur, actor, project) as held:
-        ids = None if scope == Scope() else select(held.plan, scope, asker_of(cur, actor)).ids
-        schedule = SchedulePrint(held.plan, ids, people, layout, now, draft)
+        plan, asker = held.plan, asker_of(cur, actor)
+        ids = None if scope == Scope() else select(plan, scope, asker).ids
+        within = plan.rows.values() if ids is None else [plan.rows[one] for one in ids]
+        coloured = colouring(list(within), tints, Catalogue(plan, {one.id: one.name for one in everybody}), asker)
+        schedule = SchedulePrint(plan, ids, {one.id: one.short for one in everybody}, layout, now, draft, coloured)
     return Printed(schedule, f"{project.code} {project.name}: schedule", now)

@@ -16,6 +16,7 @@ from ..core.model import CONSTRAINT_WORDS, OPEN_CLASSES, Person
 from ..core.own import OwnField
 from ..core.plan import Plan, Row
 from ..core.scope import Scope, select
+from ..core.tints import Tint, colouring
 from ..formats import csv_tasks
 from ..formats.html import from_words
 from ..store import definitions as definition_rows
@@ -157,8 +158,8 @@ COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "p
 _HEADS = {**csv_tasks.FIELDS, "number": "Code", "slack": "Slack", "held": "Held", "late": "Days late"}
 
 
-def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str]) -> bytes:
-    """The tasks within a scope, in outline order, with the columns that the lens shows.
+def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str], tints: Sequence[Tint]) -> bytes:
+    """The tasks within a scope, in outline order, with the columns that the lens shows, and which tints colour them.
 
     Raises:
         RuleError: a column that there is none of.
@@ -170,12 +171,18 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
         catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
         chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
         heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
-        inside = set(select(plan, scope, asker_of(cur, actor)).ids)
+        asker = asker_of(cur, actor)
+        inside = set(select(plan, scope, asker).ids)
+        within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
         rows = [
             [_cell(name, row, number, plan, people) if name in COLUMNS else _said(catalogue, name, row) for name in chosen]
-            for row, _, number in plan.ordered()
-            if row.task.id in inside
+            for row, number in within
         ]
+        if tints:
+            coloured = colouring([row for row, _ in within], tints, catalogue, asker)
+            heads.append("Tint")
+            for cells, (row, _) in zip(rows, within, strict=True):
+                cells.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
     return csv_tasks.write_csv(heads, rows)
 
 

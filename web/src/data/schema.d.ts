@@ -1565,7 +1565,7 @@ export interface paths {
         };
         /**
          * Export Csv
-         * @description The tasks within a scope as CSV, with the columns chosen.
+         * @description The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own.
          */
         get: operations["export_csv_api_projects__code__tasks_csv_get"];
         put?: never;
@@ -1810,6 +1810,26 @@ export interface paths {
          * @description Group, sort, sum and colour the tasks of all projects that one may see. It only reads.
          */
         post: operations["show_view_of_all_api_view_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Csv Of All
+         * @description What a view over all projects shows, as CSV.
+         */
+        get: operations["export_csv_of_all_api_tasks_csv_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -8916,6 +8936,8 @@ export interface operations {
                 /** @description The day at the left end; none: what the tasks need */
                 first?: string | null;
                 last?: string | null;
+                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
+                view?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -8982,6 +9004,8 @@ export interface operations {
                 /** @description The day at the left end; none: what the tasks need */
                 first?: string | null;
                 last?: string | null;
+                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
+                view?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -9589,6 +9613,8 @@ export interface operations {
                 held?: boolean;
                 /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
                 where?: string;
+                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
+                view?: string;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
@@ -10137,6 +10163,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AcrossOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_csv_of_all_api_tasks_csv_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
+                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
+                view?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

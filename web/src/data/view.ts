@@ -109,11 +109,20 @@ const finished = (tint: Tint) =>
   partsOf(tint.where).length > 0 &&
   JSON.stringify(asked(tint.where)) === JSON.stringify(tint.where);
 
+/** The tints of a view that can be asked for. */
+export const tintsOnly = (view: View) => ({ tints: (view.tints ?? []).filter(finished) });
+
+/** The tints of a view as print and exports take them. */
+export function tintQuery(view: View): string | undefined {
+  const only = tintsOnly(view);
+  return only.tints.length ? JSON.stringify(only) : undefined;
+}
+
 const viewBody = (view: View) => ({
   columns: (view.columns ?? []) as unknown as Record<string, unknown>[],
   groups: view.groups ?? [],
   sorts: view.sorts ?? [],
-  tints: (view.tints ?? []).filter(finished) as unknown as Record<string, unknown>[],
+  tints: tintsOnly(view).tints as unknown as Record<string, unknown>[],
 });
 
 /** The view made for the tasks of the sentence; asked for only where it says something that the rows do not. */

@@ -13,9 +13,11 @@ from ...core.durations import say_duration, say_length
 from ...core.errors import RuleError
 from ...core.model import OPEN_CLASSES
 from ...core.plan import Plan, Row, on_vein
+from ...core.tints import Colouring
 from .bars import bar_marks, legend, link_marks, pin, place_of
 from .letters import fit, width_of
-from .marks import Mark, Page, Path, Text, clipped, shifted
+from .marks import Mark, Page, Path, Rect, Text, clipped, shifted
+from .signs import sign, wash
 from .time_axis import INK, INK_2, ROSE, RULE, TimeAxis
 
 PAPERS = {"A4": (210, 297), "A3": (297, 420), "A2": (420, 594), "A1": (594, 841), "A0": (841, 1189),
@@ -30,6 +32,8 @@ _HEADS = {"owner": "Owner", "start": "Start", "finish": "Finish", "duration": "D
           "percent": "Done", "agreed": "Agreed", "variance": "Variance"}  # fmt: skip
 _WIDTHS = {"owner": 58, "start": 40, "finish": 40, "duration": 42, "slack": 36, "waits": 64, "percent": 30, "agreed": 40,
            "variance": 42}  # fmt: skip
+_CELLS = {"agreed": "agreed_finish"}
+"""Columns that a tint knows by another name."""
 _LEFT_ALIGNED = {"owner", "waits"}
 _POINTS = 72 / 25.4
 MARGIN, TOP, AXIS, FOOT, ROW = 30.0, 40.0, 27.0, 20.0, 14.0
@@ -65,6 +69,7 @@ class SchedulePrint:
         people: short names by id.
         now: the moment that it stands for.
         draft: the name of the draft that the plan is seen with.
+        coloured: which tints colour rows, cells and bars.
 
     Attributes:
         count: of pages, across first, then down.
@@ -81,8 +86,10 @@ class SchedulePrint:
         layout: Layout,
         now: datetime,
         draft: str = "",
+        coloured: Colouring | None = None,
     ) -> None:
         _check(layout)
+        self.coloured = coloured or Colouring()
         self.project, self.people, self.layout, self.now, self.draft = plan.project, people, layout, now, draft
         self.day_minutes = plan.calendar.day_minutes
         self.facts = _facts(plan, now)
@@ -165,7 +172,9 @@ class SchedulePrint:
         """The bars of some rows within one slice of time."""
         begin = sum(self.slices[:across])
         end, height = begin + self.slices[across], count * self.row
-        marks: list[Mark] = list(self.axis.ground(begin, end, height, self.now))
+        # tints lie at the very back, so that links, days without work and the line of now stay in sight
+        marks = [mark for n in range(count) for mark in self._tinted_bar(self.rows[first + n][0], begin, end, n * self.row)]
+        marks.extend(self.axis.ground(begin, end, height, self.now))
         marks.extend(Path(((begin, n * self.row), (end, n * self.row)), stroke=RULE, line=0.4) for n in range(1, count + 1))
         marks.extend(self._link_marks(first, count))
         for n in range(count):
@@ -179,6 +188,29 @@ class SchedulePrint:
             placed = shifted(mark, left - begin, top - self.axis_height)
             if not isinstance(placed, Text) or self._fitted(placed, left + end - begin) == placed:
                 yield placed
+
+    def _tinted_bar(self, row: Row, begin: float, end: float, y: float) -> Iterator[Mark]:
+        """The grounds that tints give to a row and to its bar, between two places of the axis."""
+        if tint := self.coloured.of(row.task.id, "row"):
+            yield Rect(begin, y + 0.2, end - begin, self.row - 0.4, fill=wash(tint.colour, 0.1))
+        tint, place = self.coloured.of(row.task.id, "bar"), place_of(row, self.axis)
+        if tint and place:
+            room = 5 if place.point else 2
+            yield Rect(
+                place.left - room,
+                y + self.row * 0.17,
+                place.right - place.left + 2 * room,
+                self.row * 0.66,
+                fill=wash(tint.colour, 0.3),
+            )
+
+    def _tinted_cells(self, row: Row, y: float, edge: float, columns: Sequence[tuple[str, float]]) -> Iterator[Mark]:
+        """The grounds that tints give to a row and its cells left of the bars."""
+        if tint := self.coloured.of(row.task.id, "row"):
+            yield Rect(MARGIN, y + 0.2, edge - MARGIN, self.row - 0.4, fill=wash(tint.colour))
+        for name, x, wide in self._places(columns):
+            if tint := self.coloured.of(row.task.id, f"cell:{_CELLS.get(name, name)}"):
+                yield Rect(x, y + 0.2, wide, self.row - 0.4, fill=wash(tint.colour, 0.3))
 
     def _fitted(self, text: Text, edge: float) -> Text:
         words = fit(text.text, edge - text.x, text.size, text.bold)
@@ -208,9 +240,15 @@ class SchedulePrint:
         for n, (row, depth, number) in enumerate(rows):
             y = top + n * self.row
             base = y + self.row * 0.68
+            yield from self._tinted_cells(row, y, edge, columns)
             yield Path(((MARGIN, y + self.row), (edge, y + self.row)), stroke=RULE, line=0.4)
             yield Text(MARGIN, base, number, self.letters, INK_2)
             indent = min(depth * 8.0, self.title_width / 2)
+            if tint := self.coloured.of(row.task.id, "row"):
+                yield from sign(
+                    tint.sign, tint.colour, MARGIN + self.number_width + indent, base - self.letters * 0.75, self.letters
+                )
+                indent += self.letters + 2
             words = fit(row.task.title, self.title_width - indent - 6, self.letters, row.is_summary)
             colour = INK_2 if row.state_class in {"finished", "dropped"} else INK
             yield Text(MARGIN + self.number_width + indent, base, words, self.letters, colour, row.is_summary)
@@ -243,9 +281,21 @@ class SchedulePrint:
         x = MARGIN + width_of(project.code, 8, True) + 7
         room = right - x - width_of(words, 8.5) - 20
         yield Text(x, MARGIN + 14, fit(project.name, room, 15, True), 15, INK, bold=True)
+        x = MARGIN
         if self.draft:
-            yield Text(MARGIN, MARGIN + 28, fit(f"What if: {self.draft}", right - MARGIN, 9, True), 9, ROSE, bold=True)
+            draft = fit(f"What if: {self.draft}", right - MARGIN, 9, True)
+            yield Text(MARGIN, MARGIN + 28, draft, 9, ROSE, bold=True)
+            x += width_of(draft, 9, True) + 16
+        yield from clipped(self._tint_names(x, MARGIN + 28), (MARGIN, 0, right, self.size[1]))
         yield Text(right, MARGIN + 14, words, 8.5, INK_2, right=True)
+
+    def _tint_names(self, x: float, y: float) -> Iterator[Mark]:
+        """The sign and name of each tint that colours something here."""
+        shows = {one for given in self.coloured.given.values() for one in given.values()}
+        for tint in (tint for one, tint in self.coloured.tints.items() if one in shows):
+            yield from sign(tint.sign, tint.colour, x, y - 6.5, 8)
+            yield Text(x + 11, y, tint.name, 8, INK_2)
+            x += 11 + width_of(tint.name, 8) + 14
 
     def _foot(self, number: int) -> Iterator[Mark]:
         y = self.size[1] - MARGIN

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { ask, client, type Project } from "../../data/api";
 import { withDraft } from "../../data/draft";
 import { type Scope, scopeQuery } from "../../data/scope";
+import { tintQuery, useView } from "../../data/view";
 import { Field, IconButton, Modal, Wrong } from "../../parts/basics";
 import type { ColumnId } from "../outline/columns";
 
@@ -50,6 +51,7 @@ export default function Print({
   const [first, setFirst] = useState(scope.since ?? "");
   const [last, setLast] = useState(scope.until ?? "");
   const { code } = project;
+  const [view] = useView();
   const query = {
     ...scopeQuery(scope),
     ...choice,
@@ -57,6 +59,7 @@ export default function Print({
     column: columns.length ? columns.map(String) : [""],
     first: first || undefined,
     last: last || undefined,
+    view: tintQuery(view),
   };
   const { data, error, isFetching } = useQuery({
     queryKey: ["print", code, query, page],
@@ -150,8 +153,8 @@ export default function Print({
             </label>
           </div>
           <p className="mb-4 text-[12px] text-ink-2">
-            The tasks of the sentence and the columns of the schedule are printed. Without days it is as long as they
-            need.
+            The tasks of the sentence, the columns of the schedule and the tints are printed. Without days it is as long
+            as they need.
           </p>
           <div className="flex gap-1.5">
             {FORMS.map(([form, name]) => (

@@ -6,11 +6,12 @@ import { useSearchParams } from "react-router";
 import type { Schemas } from "../../data/api";
 import { useMe, useProject } from "../../data/hooks";
 import { useChanges, useRows } from "../../data/rows";
-import { useScope } from "../../data/scope";
+import { type Scope, useScope, writeScope } from "../../data/scope";
 import {
   ALL_PROJECTS,
   type Catalogue,
   type ShownColumn,
+  tintsOnly,
   useAcross,
   useCatalogue,
   useTints,
@@ -63,6 +64,13 @@ function columnsOf(view: View, catalogue: Catalogue): Column[] {
       return [{ id: one.key, head: known.name, width, rank: 0, field: one.key, typed: false, right, foot: one.foot }];
     }),
   ];
+}
+
+/** Where the list lies as CSV. */
+function csvAddress(scope: Scope, view: View): string {
+  const query = writeScope(new URLSearchParams(), scope);
+  query.set("view", JSON.stringify({ ...view, ...tintsOnly(view) }));
+  return `/api/tasks.csv?${query}`;
 }
 
 /** A line of the list: the head of a group, or a task. */
@@ -126,7 +134,15 @@ export default function Everything() {
         project={ALL_PROJECTS}
         answer={data && { ...data, total: data.shown }}
         arrange={<ArrangeButton project={ALL_PROJECTS} />}
-        end={<ColouredBy project={ALL_PROJECTS} counts={view.tints?.length ? data?.tint_counts : undefined} />}
+        end={
+          <>
+            <ColouredBy project={ALL_PROJECTS} counts={view.tints?.length ? data?.tint_counts : undefined} />
+            {" · "}
+            <a className="underline decoration-rule-2 hover:text-ink" href={csvAddress(scope, wanted)} download>
+              as CSV
+            </a>
+          </>
+        }
       >
         <ArrangeWords project={ALL_PROJECTS} />
       </ScopeSentence>
@@ -346,7 +362,11 @@ function TaskLine({
       <span role="cell" className="flex min-w-0 flex-1 items-center gap-1.5 pl-1">
         <Facet row={row} size={15} />
         {tints?.row && <Sign shape={tints.row.sign} colour={tints.row.colour} />}
-        <button type="button" className="min-w-0 truncate text-left hover:underline" onClick={() => open(row.id, code)}>
+        <button
+          type="button"
+          className="min-w-32 shrink-[0.2] truncate text-left hover:underline"
+          onClick={() => open(row.id, code)}
+        >
           {row.title}
         </button>
         <span className="flex min-w-0 items-center gap-2 overflow-hidden text-[11.5px] whitespace-nowrap text-ink-2">

@@ -7,7 +7,7 @@ import { type DraftComparison, enterDraft, toOpen, useDraftComparison, withDraft
 import { may, useHorizon, useProject, useScopeAnswer } from "../../data/hooks";
 import { useChanges, useOutline, useRows } from "../../data/rows";
 import { readScope, useScope, writeScope } from "../../data/scope";
-import { sheetAddress, useSheets, useTints, useView, useViewAnswer } from "../../data/view";
+import { readView, sheetAddress, tintQuery, useSheets, useTints, useView, useViewAnswer } from "../../data/view";
 import { BoardWords } from "../../lenses/board/choice";
 import { Failed, Loading } from "../../parts/basics";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "../../shell/arrange";
@@ -312,6 +312,8 @@ function ExportLink({
   const query = writeScope(new URLSearchParams(), readScope(params));
   const shown = lens === "outline" && columns ? ["number", "outline", "title", ...columns] : CSV_COLUMNS[lens];
   for (const column of new Set(shown)) query.append("column", column);
+  const tints = tintQuery(readView(params));
+  if (tints) query.set("view", tints);
   return (
     <a
       className="underline decoration-rule-2 hover:text-ink"
