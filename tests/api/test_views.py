@@ -238,3 +238,19 @@ def test_exports_and_print_name_the_tints(ines: Caller) -> None:
     assert "Foundry" not in ines("GET", "/projects/LAN/print")["svg"]
     gone = quote(json.dumps({"tints": [{**tint, "where": {"all": [["own.gone", "filled"]]}}]}))
     assert "not in the project any more" in ines("GET", f"/projects/LAN/print?view={gone}", expect=422)["errors"][0]["detail"]
+
+
+def test_a_field_that_points_to_tasks_has_its_other_side(ines: Caller) -> None:
+    story, release = define(ines, "kinds", "story"), define(ines, "kinds", "release")
+    field = define(ines, "fields", "Stories", type="tasks", kinds=[release], target_kind=story)
+    login, search = (ines.edit(ines.add(title), kind=story) for title in ("Sign in", "Search"))
+    for title, stories in (("Spring", [login["id"], search["id"]]), ("Summer", [search["id"]])):
+        ines.edit(ines.edit(ines.add(title), kind=release), **{f"own.{field}": stories})
+    named = ines("GET", f"/tasks/{search['id']}")["named_in"]
+    assert [(one["field"], one["task"]["title"]) for one in named] == [("Stories", "Spring"), ("Stories", "Summer")]
+    key = f"in.{field}"
+    answer = shown(ines, {"all": [["kind", "any", [story]]]}, groups=[key], columns=[{"key": key}])
+    assert [(one["names"], one["tasks"]) for one in answer["groups"]] == [(["Spring"], 2)]  # under the first that names it
+    assert answer["words"][key][search["id"]] == "Spring, Summer"
+    summer = ines.rows()["Summer"]["id"]
+    assert shown(ines, {"all": [[key, "any", [summer]]]}, sorts=[{"key": "title"}])["ids"] == [search["id"]]

@@ -141,6 +141,13 @@ class NeighbourOut(BaseModel):
     finish: datetime | None
 
 
+class NamedInOut(BaseModel):
+    """A task that names another in a field that points to tasks."""
+
+    field: str
+    task: NeighbourOut
+
+
 def _neighbour(row: Row) -> NeighbourOut:
     return NeighbourOut(
         id=row.task.id,
@@ -171,6 +178,7 @@ class TaskOut(BaseModel):
     waits_for: list[NeighbourOut]
     awaited_by: list[NeighbourOut]
     computed: dict[str, str] = Field(description="Of the project's computed fields, by id, in words")
+    named_in: list[NamedInOut] = Field(description="The tasks that name it in a field that points to tasks")
     following: Following | None = Field(description="What one said of following it oneself")
 
 
@@ -355,6 +363,7 @@ def read_task(task_id: str, use: Using) -> TaskOut:
         waits_for=[_neighbour(row) for row in detail.waits_for],
         awaited_by=[_neighbour(row) for row in detail.awaited_by],
         computed=detail.computed,
+        named_in=[NamedInOut(field=name, task=_neighbour(row)) for name, row in detail.named_in],
         **hanging_out(use.actor, detail.hanging),
     )
 

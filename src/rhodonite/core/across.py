@@ -11,7 +11,7 @@ from dataclasses import replace
 from datetime import date
 from typing import get_args
 
-from .catalogue import Catalogue, Column, Columns, ColumnType, Raw
+from .catalogue import NAMED_IN, Catalogue, Column, Columns, ColumnType, Raw
 from .conditions import Clause
 from .errors import RuleError
 from .plan import Row
@@ -27,7 +27,7 @@ _BY_NAME = frozenset({"state", "kind", "marks"})
 def shared_key(column: Column) -> str | None:
     """Under which key a column stands among those of other projects; None for one that is of use in its own only."""
     if column.own is None:
-        return column.key
+        return None if column.key.startswith(NAMED_IN) else column.key
     if column.own.type == "tasks":
         return None
     return f"{_PREFIX}{column.type}.{column.unit}.{column.name.casefold()}"

@@ -22,6 +22,8 @@ ColumnType = Literal["text", "number", "date", "yes_no", "one_of", "several_of"]
 """How a column compares: ``one_of`` and ``several_of`` hold ids, which ``choices`` name."""
 Raw = Value | tuple[str, ...]
 
+NAMED_IN = "in."
+"""With the id of a field that points to tasks: its other side."""
 PRIORITY_WORDS = {"must": "must", "should": "should", "could": "could", "wont": "won’t"}
 CLASS_WORDS = {"queued": "queued", "active": "active", "finished": "finished", "dropped": "dropped"}
 HEALTH_WORDS = {"steady": "steady", "strained": "strained", "slipping": "slipping", "not_judged": "not judged"}
@@ -123,6 +125,8 @@ class Catalogue(Columns):
         self.columns = {one.key: one for one in self._built_in()}
         for one in plan.project.fields:
             self.columns[one.key] = self._own(one)
+            if one.type == "tasks":
+                self.columns[NAMED_IN + one.id] = self._named_in(one)
         for one in plan.project.fields:  # once all can be named
             if one.type == "computed":
                 self.columns[one.key] = replace(self.columns[one.key], type=self._type_of(one))
@@ -189,6 +193,14 @@ class Catalogue(Columns):
             choices = {row.task.id: row.task.title for row in rows if one.target_kind in {None, row.task.kind}}
         return Column(one.key, one.name, types.get(one.type, "text"), lambda row: plain_value(one, row.task.own.get(one.id)),
                       one.unit, one.decimals, choices, one)  # fmt: skip
+
+    def _named_in(self, one: OwnField) -> Column:
+        """The other side of a field that points to tasks: the tasks that point to this one."""
+        rows = self.plan.rows
+        choices = {row.task.id: row.task.title for row in rows.values() if row.task.own.get(one.id)}
+        pointing = pointing_in(rows.values(), one)
+        name = f"In {one.name[0].lower()}{one.name[1:]} of"
+        return Column(NAMED_IN + one.id, name, "several_of", lambda row: pointing.get(row.task.id), choices=choices)
 
     @cached_property
     def _formulas(self) -> dict[str, Formula]:
@@ -268,6 +280,15 @@ class _Around:
     @property
     def today(self) -> date:
         return self._catalogue.plan.now.date()
+
+
+def pointing_in(rows: Iterable[Row], one: OwnField) -> dict[str, tuple[str, ...]]:
+    """By task the tasks that name it in a field that points to tasks."""
+    found: dict[str, list[str]] = {}
+    for row in rows:
+        for pointed in row.task.own.get(one.id) or ():
+            found.setdefault(pointed, []).append(row.task.id)
+    return {task_id: tuple(ids) for task_id, ids in found.items()}
 
 
 def plain_value(one: OwnField, kept: Any) -> Raw:

@@ -10,7 +10,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ..core.agreed import agreed_finish, variance, whole_days
-from ..core.catalogue import Catalogue
+from ..core.catalogue import Catalogue, pointing_in
 from ..core.health import project_health
 from ..core.horizon import Horizon, horizon
 from ..core.model import OPEN_CLASSES, Health, Project, Task
@@ -185,6 +185,7 @@ class TaskDetail:
     waits_for: list[Row]
     awaited_by: list[Row]
     computed: dict[str, str]
+    named_in: list[tuple[str, Row]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -247,6 +248,7 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
             waits_for=[plan.rows[link.from_id] for link in row.task.waits_for if link.from_id in plan.rows],
             awaited_by=plan.awaited_by(task_id),
             computed=_computed(plan, row),
+            named_in=_named_in(plan, row),
         )
 
 
@@ -255,6 +257,12 @@ def _computed(plan: Plan, row: Row) -> dict[str, str]:
     fields = [one for one in plan.project.fields if one.type == "computed"]
     catalogue = Catalogue(plan, {}) if fields else None
     return {one.id: catalogue.say(one.key, catalogue.computed(one, row.task.id)) for one in fields} if catalogue else {}
+
+
+def _named_in(plan: Plan, row: Row) -> list[tuple[str, Row]]:
+    """The name of each field that points to a task, with the task that it is filled in for."""
+    fields = [one for one in plan.project.fields if one.type == "tasks"]
+    return [(one.name, plan.rows[at]) for one in fields for at in pointing_in(plan.rows.values(), one).get(row.task.id, ())]
 
 
 def _hanging(cur: Cursor, actor: Actor, task: Task) -> Hanging:

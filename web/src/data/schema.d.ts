@@ -3740,6 +3740,15 @@ export interface components {
             id: string;
         };
         /**
+         * NamedInOut
+         * @description A task that names another in a field that points to tasks.
+         */
+        NamedInOut: {
+            /** Field */
+            field: string;
+            task: components["schemas"]["NeighbourOut"];
+        };
+        /**
          * NamedTask
          * @description A task by its title.
          */
@@ -4903,6 +4912,11 @@ export interface components {
             computed: {
                 [key: string]: string;
             };
+            /**
+             * Named In
+             * @description The tasks that name it in a field that points to tasks
+             */
+            named_in: components["schemas"]["NamedInOut"][];
             /**
              * Following
              * @description What one said of following it oneself

@@ -127,6 +127,14 @@ export function Fields({
       </Cell>
       <Neighbours label="Which are" tasks={detail.waits_for} openTask={openTask} />
       <Neighbours label="Awaited by" tasks={detail.awaited_by} openTask={openTask} />
+      {[...new Set(detail.named_in.map((one) => one.field))].map((field) => (
+        <Neighbours
+          key={field}
+          label={`${field} of`}
+          tasks={detail.named_in.filter((one) => one.field === field).map((one) => one.task)}
+          openTask={openTask}
+        />
+      ))}
       {!row.is_summary && <Constraint row={row} open={open} edit={(fields) => tell(edit("Constraint", fields))} />}
       {!row.is_summary && project.calendars.length > 0 && (
         <Cell label="Calendar">
