@@ -347,7 +347,9 @@ def test_a_viewer_is_offered_nothing_that_would_fail(sit: Callable[..., Desk], m
 SCREENS = [
     "/work",
     "/desk",
+    "/desk/everything",
     "/people",
+    "/people/teams",
     "/account",
     "/notices",
     "/p/LAN/task/8",

@@ -1,7 +1,7 @@
 /** Buttons, popovers, menus and dialogs: Radix primitives dressed in our tokens. */
 import { Check, X } from "lucide-react";
 import { Dialog, DropdownMenu, Popover } from "radix-ui";
-import { Component, type ComponentProps, type ReactNode, useEffect, useState } from "react";
+import { Component, type ComponentProps, type ReactNode, type RefObject, useEffect, useState } from "react";
 
 const BUTTON =
   "inline-flex h-[30px] items-center justify-center gap-1.5 border px-3.5 font-semibold whitespace-nowrap disabled:opacity-50";
@@ -42,6 +42,7 @@ export function Pop({
   align = "start",
   className = "",
   label,
+  leads,
 }: {
   trigger: ReactNode;
   children: ReactNode;
@@ -50,6 +51,8 @@ export function Pop({
   align?: "start" | "center" | "end";
   className?: string;
   label: string;
+  /** true once it has led to another one that opens: the focus then does not come back to the button */
+  leads?: RefObject<boolean>;
 }) {
   return (
     <Popover.Root open={open} onOpenChange={onOpenChange}>
@@ -60,6 +63,10 @@ export function Pop({
           sideOffset={4}
           collisionPadding={8}
           aria-label={label}
+          onCloseAutoFocus={(event) => {
+            if (leads?.current) event.preventDefault();
+            if (leads) leads.current = false;
+          }}
           className={`${FLOATS} max-h-[min(420px,var(--radix-popover-content-available-height))] overflow-auto p-1.5 ${className}`}
         >
           {children}

@@ -103,6 +103,7 @@ function ClauseWord({
 }) {
   const [open, setOpen] = useState(first);
   const [choosing, setChoosing] = useState(false);
+  const leads = useRef(false);
   // what was typed last, even where the page has not drawn it yet
   const latest = useRef(clause);
   useEffect(() => {
@@ -116,6 +117,7 @@ function ClauseWord({
     <Pop
       label={`Clause: ${words}`}
       open={open}
+      leads={leads}
       onOpenChange={(next) => {
         setOpen(next);
         setChoosing(false);
@@ -131,6 +133,7 @@ function ClauseWord({
         <FieldList
           catalogue={catalogue}
           onChoose={(column) => {
+            leads.current = true;
             setOpen(false);
             setChoosing(false);
             onOr(firstClause(column));
@@ -222,11 +225,13 @@ export function FieldPop({
   onChoose: (column: CatalogueColumn) => void;
 }) {
   const [open, setOpen] = useState(false);
+  const leads = useRef(false);
   return (
-    <Pop label={label} open={open} onOpenChange={setOpen} trigger={trigger}>
+    <Pop label={label} open={open} onOpenChange={setOpen} trigger={trigger} leads={leads}>
       <FieldList
         catalogue={catalogue}
         onChoose={(column) => {
+          leads.current = true;
           setOpen(false);
           onChoose(column);
         }}

@@ -1,6 +1,6 @@
 /** The scope sentence: says in words which work is shown; each dotted word opens a small chooser. */
 import { format, parseISO } from "date-fns";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { ScopeAnswer } from "../data/api";
 import { asked, firstClause, partsOf, readWhere, writeWhere } from "../data/conditions";
 import { useMe, usePeople, useTeams } from "../data/hooks";
@@ -309,9 +309,11 @@ function Narrow({
   add: (column: CatalogueColumn) => void;
 }) {
   const [open, setOpen] = useState(false);
+  const leads = useRef(false);
   return (
     <Pop
       label="Narrow what is shown"
+      leads={leads}
       open={open}
       onOpenChange={setOpen}
       trigger={
@@ -337,6 +339,7 @@ function Narrow({
               height="max-h-44"
               catalogue={catalogue}
               onChoose={(column) => {
+                leads.current = true;
                 setOpen(false);
                 add(column);
               }}
@@ -383,12 +386,17 @@ export function ScopeSentence({
   const [scope, change] = useScope();
   const catalogue = useCatalogue(project.code);
   const [fresh, setFresh] = useState<number>();
-  // a clause that is not finished yet stands here, and not in the address
-  const [unfinished, setUnfinished] = useState<Group | null>(null);
-  const shown = unfinished ?? readWhere(scope.where);
+  // what was chosen last: a clause that is not finished yet stands here alone, and the address follows a moment later
+  const [chosen, setChosen] = useState<{ group: Group; where: string; before: string } | null>(null);
+  const mine = chosen && (scope.where === chosen.where || scope.where === chosen.before);
+  const shown = mine ? chosen.group : readWhere(scope.where);
+  useEffect(() => {
+    // once the address has followed, what stood there before is of no account
+    setChosen((now) => (now && now.where === scope.where ? { ...now, before: now.where } : now));
+  }, [scope.where]);
   function setWhere(group: Group) {
     const where = writeWhere(asked(group));
-    setUnfinished(writeWhere(group) === where ? null : group);
+    setChosen({ group, where, before: scope.where });
     if (where !== scope.where) change({ where });
   }
   const flags = FLAGS.filter(([name]) => scope[name]);
@@ -447,7 +455,10 @@ export function ScopeSentence({
         <button
           type="button"
           className="text-ink-2 underline decoration-rule-2 hover:text-ink"
-          onClick={() => change(WIDE)}
+          onClick={() => {
+            setChosen(null);
+            change(WIDE);
+          }}
         >
           show all
         </button>

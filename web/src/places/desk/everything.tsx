@@ -277,7 +277,9 @@ function List({
                 {column.head}
               </span>
             ))}
-            <span className="w-9 flex-none">{chooser(columns)}</span>
+            <span role="columnheader" tabIndex={-1} aria-label="Columns" className="w-9 flex-none">
+              {chooser(columns)}
+            </span>
           </div>
         </div>
         <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -364,7 +366,7 @@ function TaskLine({
         {tints?.row && <Sign shape={tints.row.sign} colour={tints.row.colour} />}
         <button
           type="button"
-          className="min-w-32 shrink-[0.2] truncate text-left hover:underline"
+          className="min-w-0 shrink-[0.2] truncate text-left hover:underline"
           onClick={() => open(row.id, code)}
         >
           {row.title}
