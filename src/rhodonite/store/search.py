@@ -17,6 +17,7 @@ def words_query(text: str) -> str:
     return " ".join(f"+{word}*" for word in words if len(word) > 2) or " ".join(f"+{word}*" for word in words)
 
 
+MOST_RANKED = 2_000
 _FOUND = "t.id, t.project_id, t.number, t.title, t.state_id, t.owner_id, t.percent, t.finish"
 
 
@@ -33,13 +34,16 @@ def find_tasks(cur: Cursor, text: str, project_ids: Collection[str], limit: int)
     query = words_query(text)
     if not project_ids or not query:
         return []
-    # A title that begins with the text comes first, then by the index's own score.
-    by_title = f"""SELECT {_FOUND}, NULL, NULL FROM tasks t WHERE MATCH (t.title) AGAINST (%s IN BOOLEAN MODE)
-        AND t.deleted_at IS NULL AND t.project_id IN ({places(len(project_ids))})
-      ORDER BY MATCH (t.title) AGAINST (%s IN BOOLEAN MODE) + IF(t.title LIKE %s, 100, 0) + IF(t.title LIKE %s, 10, 0) DESC,
-        t.number LIMIT %s"""
+    # A title that begins with the text comes first, then by the index's own score. A word that stands everywhere tells
+    # little: of more than MOST_RANKED titles only so many are held against each other.
+    by_title = f"""SELECT {_FOUND}, NULL, NULL FROM (
+        SELECT id, MATCH (title) AGAINST (%s IN BOOLEAN MODE) AS score FROM tasks
+        WHERE MATCH (title) AGAINST (%s IN BOOLEAN MODE) AND deleted_at IS NULL AND project_id IN ({places(len(project_ids))})
+        LIMIT %s) c
+      JOIN tasks t ON t.id = c.id
+      ORDER BY c.score + IF(t.title LIKE %s, 100, 0) + IF(t.title LIKE %s, 10, 0) DESC, t.number LIMIT %s"""
     like = text.strip().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    found = fetch_all(cur, by_title, (query, *project_ids, query, f"{like}%", f"%{like}%", limit))
+    found = fetch_all(cur, by_title, (query, query, *project_ids, MOST_RANKED, f"{like}%", f"%{like}%", limit))
     if len(found) < limit:
         known = {row[0] for row in found}
         found += [row for row in _by_words(cur, query, project_ids, limit) if row[0] not in known][: limit - len(found)]
