@@ -6,6 +6,9 @@ import uuid
 from datetime import datetime
 from typing import Any
 
+import pytest
+
+from rhodonite.server.worker import keep_all_ahead
 from rhodonite.services.context import Clock
 from rhodonite.services.repeats import keep_ahead
 from rhodonite.store.database import Database
@@ -73,3 +76,37 @@ def test_a_rule_is_previewed_and_refused_in_words(ines: Caller) -> None:
     row = ines.add("Check", start="2027-03-16", duration="1 d")
     assert "is no rule" in ines.edit(row, expect=422, repeats={"words": "sometimes"})["detail"]
     assert ines.edit(repeating(ines), repeats=None)["repeats"] is None
+
+
+def test_whoever_left_the_project_stops_only_what_they_asked_for(
+    ines: Caller, sign_in: Any, people: Any, database: Database, clock: Clock
+) -> None:
+    ines("PUT", f"/projects/LAN/members/{people['guest'].id}", {"role": "contributor"})
+    mila = sign_in("guest")
+    theirs = mila.add("Wind the clock", start="2027-03-16", duration="1 d")
+    mila.edit(theirs, repeats={"words": "every week", "mode": "ahead", "ahead": 1})
+    repeating(ines, mode="ahead", ahead=1)
+    ines("PUT", f"/projects/LAN/members/{people['guest'].id}", {"role": None})
+    clock.set(datetime(2027, 4, 1, 9, 0))
+    assert database.write(keep_ahead, clock, ines("GET", "/projects/LAN")["id"]) == 1
+    titles = [row["title"] for row in ines("GET", "/projects/LAN/tasks")["rows"]]
+    assert (titles.count("Check the lamp"), titles.count("Wind the clock")) == (3, 2)
+
+
+def test_a_project_that_fails_keeps_no_other_from_being_done(
+    ines: Caller, database: Database, clock: Clock, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ines("POST", "/projects", {"code": "BAR", "name": "Barge", "start_day": "2027-03-08"})
+    repeating(ines, mode="ahead", ahead=1)
+    pump = ines.add("Pump", "BAR", start="2027-03-16", duration="1 d")
+    ines.edit(pump, "BAR", repeats={"words": "every week", "mode": "ahead", "ahead": 1})
+    done: list[str] = []
+
+    def fails_first(cur: Any, clock: Clock, project_id: str) -> None:
+        done.append(project_id)
+        if len(done) == 1:
+            raise RuntimeError("the lamp went out")
+
+    monkeypatch.setattr("rhodonite.server.worker.keep_ahead", fails_first)
+    keep_all_ahead(database, clock)
+    assert len(done) == 2

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import signal
 import threading
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 
 import structlog
 from pymysql.cursors import Cursor
 
+from ..services.context import Clock
 from ..services.notices import send_digests
 from ..services.repeats import keep_ahead
 from ..store.database import Database
@@ -28,6 +30,20 @@ def sweep(cur: Cursor, at: datetime) -> None:
     cur.execute("DELETE FROM sign_in_attempts WHERE at < %s", (at - timedelta(days=7),))
 
 
+def attempt(what: str, work: Callable[..., object], *args: object) -> None:
+    """Do one piece of work. What stands in its way is logged, and keeps nothing else from being done."""
+    try:
+        work(*args)
+    except Exception as error:  # the database may be away for a while: go on asking
+        log.warning(f"the worker could not {what}", error=str(error))
+
+
+def keep_all_ahead(database: Database, clock: Clock) -> None:
+    """Write in every project what repeats there."""
+    for project_id in database.read(projects_with_repeats):
+        attempt("write what repeats", database.write, keep_ahead, clock, project_id)
+
+
 def main() -> None:
     """Work until told to stop."""
     settings = Settings()
@@ -37,15 +53,11 @@ def main() -> None:
         signal.signal(number, lambda *_: stop.set())
     beats = 0
     while not stop.is_set():
-        try:
-            database.write(beat, "worker", datetime.now(UTC).replace(tzinfo=None))
-            database.write(send_digests, clock, settings.base_url)
-            if beats % int(SWEEP_EVERY / BEAT_EVERY) == 0:
-                database.write(sweep, clock.utc())
-                for project_id in database.read(projects_with_repeats):
-                    database.write(keep_ahead, clock, project_id)
-        except Exception as error:  # the database may be away for a while: go on asking
-            log.warning("the worker waits for the database", error=str(error))
+        attempt("say that it is there", database.write, beat, "worker", datetime.now(UTC).replace(tzinfo=None))
+        attempt("send digests", database.write, send_digests, clock, settings.base_url)
+        if beats % int(SWEEP_EVERY / BEAT_EVERY) == 0:
+            attempt("sweep", database.write, sweep, clock.utc())
+            attempt("look for what repeats", keep_all_ahead, database, clock)
         beats += 1
         stop.wait(BEAT_EVERY)
     database.close()

@@ -9,6 +9,7 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
+from ..core.access import may_in_project
 from ..core.copying import matched
 from ..core.model import Task
 from ..core.plan import Plan
@@ -124,6 +125,9 @@ def keep_ahead(cur: Cursor, clock: Clock, project_id: str) -> int:
         today = clock.now().date()
         wanted = [one for one, _ in islice(days_of(repeat, held.plan.calendar, today), repeat.ahead)]
         if wanted and (repeat.last is None or repeat.last < wanted[-1].isoformat()):
-            with changing(cur, Actor(person, clock), project.code, f"repeated “{task.title}”"[:80]) as (log, now):
-                made += make_ahead(cur, Actor(person, clock), log, now.plan, task, repeat)
+            actor = Actor(person, clock)
+            role = actor.role_in(project, project_rows.members(cur, project.id).get(person.id))
+            if may_in_project(role, "edit"):  # who asked for it may have left the project since
+                with changing(cur, actor, project.code, f"repeated “{task.title}”"[:80]) as (log, now):
+                    made += make_ahead(cur, actor, log, now.plan, task, repeat)
     return made

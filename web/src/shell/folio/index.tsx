@@ -144,6 +144,8 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
   const edit = (title: string) =>
     changes.edit(`Title of “${row.title}”`, [{ id: row.id, fields: { title }, shown: { title } }]);
   const address = `/p/${project.code}/task/${row.number}`;
+  // a sentence over all projects says nothing that one project can read
+  const search = location.pathname.startsWith("/p/") ? location.search : "";
   return (
     <>
       <div className="flex items-center gap-2 text-[12px] text-ink-2">
@@ -216,7 +218,7 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
         )}
         {!whole && (
           <Link
-            to={address + location.search.replace(/([?&])open=[^&]*&?/, "$1").replace(/[?&]$/, "")}
+            to={address + search.replace(/([?&])open=[^&]*&?/, "$1").replace(/[?&]$/, "")}
             aria-label="On a page of its own"
             title="On a page of its own"
             className="grid size-6 place-items-center hover:bg-band hover:text-ink"

@@ -153,9 +153,11 @@ function EditRepeat({
             stand before us
           </label>
         </fieldset>
-        <Tick checked={off} onChange={setOff}>
-          move off days that are not worked
-        </Tick>
+        <div className="-mx-2">
+          <Tick checked={off} onChange={setOff}>
+            move off days that are not worked
+          </Tick>
+        </div>
         {preview.data && asked === words.trim() && (
           <div className="mt-2 bg-band px-3 py-2">
             <p className="text-[12px] text-ink-2">The next days</p>
