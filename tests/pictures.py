@@ -82,6 +82,7 @@ PICTURES = {
     "print": ("/p/LAN/schedule", print_schedule),
     "planning": ("/p/LAN/planning", None),
     "desk": ("/desk", None),
+    "everything": ("/desk", lambda page: page.get_by_role("link", name="Late or held").click()),
     "import": ("/p/MIL/import", choose_file),
     "settings": ("/p/LAN/settings", None),
 }

@@ -303,6 +303,9 @@ def restore_tasks(code: str, body: Ids, use: Using, since: Since = None) -> Resp
 
 @router.post("/changes/{change_id}/undo", openapi_extra=needs("edit"), response_model=RowsOut)
 def undo_change(change_id: str, use: Using, since: Since = None) -> Response:
-    """Take back what a change did to tasks."""
+    """Take back a change: to tasks, what hangs on them, drafts, sheets, teams, and what a project defines."""
     code = use.write(undo.undo_change, change_id)
+    if code is None:  # it was to no project
+        done = RowsOut(mark="0.0.0", complete=False, rows=[], gone=[], change=use.actor.change_id)
+        return Response(done.model_dump_json(), media_type="application/json")
     return rows_response(use, code, since, changed=True)

@@ -16,6 +16,8 @@ from ..core.own import Definition, OwnField, OwnKind, check_definition, definiti
 from ..core.places import place_behind
 from ..core.plan import Plan
 from ..store import definitions as definition_rows
+from ..store.database import from_json, to_json
+from ..store.journal import Entry
 from .context import Actor, Missing, once, open_project
 from .projects import as_it_stood
 
@@ -82,16 +84,21 @@ def edit_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str
             raise Missing(WORDS[sort])
         others = [one for one in every if one.id != one_id]
         place = place_behind(others, changes["after_id"]) if "after_id" in changes else before.place
+        place = changes.get("place", place)  # where it stood, when a move is taken back
         settings = {**settings_of(before), **changes.get("settings", {})}
         one = _made(sort, one_id, changes.get("name", before.name), place, settings)
         if isinstance(one, OwnField) and isinstance(before, OwnField) and one.type != before.type:
             raise RuleError("The type of a field stays. Add another field and move the values over.", "type")
         _check(one, others, plan)
-        old, new = settings_of(before) | {"name": before.name}, settings_of(one) | {"name": one.name}
+        old, new = _values_of(before), _values_of(one)
         for key, value in new.items():
             if old[key] != value:
                 log.record(sort, one_id, key, old[key], value)
         definition_rows.update(cur, one)
+
+
+def _values_of(one: Definition) -> dict[str, Any]:
+    return settings_of(one) | {"name": one.name, "place": one.place}
 
 
 @once
@@ -108,7 +115,8 @@ def delete_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: s
         if one is None:
             raise Missing(WORDS[sort])
         if sort == "kind" and (standing := sum(row.task.kind == one_id for row in plan.rows.values())):
-            raise RuleError(f"{standing} tasks are of the kind {one.name}. Give them another kind first.", "kind")
+            said = "1 task is" if standing == 1 else f"{standing} tasks are"
+            raise RuleError(f"{said} of the kind {one.name}. Give it another kind first.", "kind")
         log.record(sort, one_id, "deleted", {"name": one.name, **settings_of(one)}, None)
         definition_rows.set_deleted(cur, one_id, actor.clock.utc())
 
@@ -125,3 +133,23 @@ def restore_definition(cur: Cursor, actor: Actor, code: str, sort: str, one_id: 
         _check(replace(found[1]), others, plan)
         log.record(sort, one_id, "restored", None, {"name": found[1].name})
         definition_rows.set_deleted(cur, one_id, None)
+
+
+def take_back(cur: Cursor, actor: Actor, code: str, sort: str, one_id: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to a field, kind or mark.
+
+    Raises:
+        RuleError: it was changed again since, or tasks are of the kind that would go.
+    """
+    what = entries[0].field
+    if what in {"created", "restored"}:
+        delete_definition(cur, actor, code, sort, one_id)
+    elif what == "deleted":
+        restore_definition(cur, actor, code, sort, one_id)
+    else:
+        found = definition_rows.definition(cur, one_id)
+        if found is None or any(to_json(_values_of(found[1])[entry.field]) != entry.new for entry in entries):
+            raise RuleError(f"The {WORDS[sort]} was changed again since, so this cannot be taken back. Change it by hand.")
+        old = {entry.field: from_json(entry.old) for entry in entries}
+        apart: dict[str, Any] = {name: old.pop(name) for name in ("name", "place") if name in old}
+        edit_definition(cur, actor, code, sort, one_id, {**apart, "settings": old})

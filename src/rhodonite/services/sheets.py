@@ -5,6 +5,7 @@ Where a service takes the code of a project, None stands for all projects.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -17,6 +18,8 @@ from ..core.places import place_behind
 from ..core.views import read_view
 from ..store import projects as project_rows
 from ..store import sheets as sheet_rows
+from ..store.database import from_json, to_json
+from ..store.journal import Entry
 from ..store.sheets import Sheet
 from .context import Actor, Forbidden, Missing, check_project, once, open_project, writing
 
@@ -51,7 +54,7 @@ def keep_sheet(
     """
     project = _ground(cur, actor, code)
     _check_rights(cur, actor, project, seen_by)
-    with writing(cur, actor, _id(project), f"kept the sheet {name}"[:80]) as log:
+    with writing(cur, actor, _id(project), _what("kept", name, seen_by)) as log:
         place = place_behind(sheet_rows.of_project(cur, _id(project)), "end")
         one = Sheet(sheet_id, _id(project), actor.person.id, "", place, seen_by, tuple(people), False, _checked(project, view))
         one = replace(one, name=_name(name))
@@ -73,7 +76,7 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
         _check_rights(cur, actor, project, changes["seen_by"])
     if "is_default" in changes and not _leads(cur, actor, project):
         raise Forbidden("Only a lead chooses the sheet that opens first for everybody.")
-    with writing(cur, actor, _id(project), f"changed the sheet {before.name}"[:80]) as log:
+    with writing(cur, actor, _id(project), _what("changed", before.name, before.seen_by)) as log:
         fields = {name: value for name, value in changes.items() if name in {"seen_by", "is_default"}}
         if "name" in changes:
             fields["name"] = _name(changes["name"])
@@ -100,14 +103,47 @@ def delete_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str) -> 
     """Take a sheet away."""
     project = _ground(cur, actor, code)
     before = _open(cur, actor, project, sheet_id)
-    with writing(cur, actor, _id(project), f"took away the sheet {before.name}"[:80]) as log:
+    with writing(cur, actor, _id(project), _what("took away", before.name, before.seen_by)) as log:
         log.record("sheet", sheet_id, "deleted", {"name": before.name, "view": before.view}, None)
         sheet_rows.write(cur, replace(before, deleted_at=actor.clock.utc(), is_default=False))
 
 
-def _open(cur: Cursor, actor: Actor, project: Project | None, sheet_id: str) -> Sheet:
+def take_back(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to a sheet.
+
+    Raises:
+        RuleError: it was changed again since.
+    """
+    project = _ground(cur, actor, code)
+    before = _open(cur, actor, project, sheet_id, deleted=True)
+    what = entries[0].field
+    with writing(cur, actor, _id(project), _what("took back a change of", before.name, before.seen_by)) as log:
+        if what in {"created", "deleted"}:
+            gone = what == "created"
+            log.record("sheet", sheet_id, "deleted" if gone else "created", {"name": before.name}, {"name": before.name})
+            sheet_rows.write(cur, replace(before, deleted_at=actor.clock.utc() if gone else None, is_default=False))
+            return
+        if any(to_json(getattr(before, entry.field)) != entry.new for entry in entries):
+            raise RuleError("The sheet was changed again since, so this cannot be taken back. Change it by hand.")
+        old = {entry.field: from_json(entry.old) for entry in entries}
+        if "people" in old:
+            old["people"] = tuple(old["people"])
+        _check_rights(cur, actor, project, old.get("seen_by", before.seen_by))
+        if project and old.get("is_default"):
+            sheet_rows.clear_default(cur, project.id)
+        for entry in entries:
+            log.record("sheet", sheet_id, entry.field, getattr(before, entry.field), old[entry.field])
+        sheet_rows.write(cur, replace(before, **old, version=before.version + 1))
+
+
+def _what(did: str, name: str, seen_by: str) -> str:
+    """The change in words. Everybody reads them, so the name of a private sheet is not among them."""
+    return f"{did} a sheet of their own" if seen_by == "private" else f"{did} the sheet {name}"[:80]
+
+
+def _open(cur: Cursor, actor: Actor, project: Project | None, sheet_id: str, *, deleted: bool = False) -> Sheet:
     one = sheet_rows.sheet(cur, sheet_id)
-    if one is None or one.deleted_at or one.project_id != _id(project) or not _may_see(one, actor):
+    if one is None or (one.deleted_at and not deleted) or one.project_id != _id(project) or not _may_see(one, actor):
         raise Missing("sheet")
     if one.person_id != actor.person.id and not _leads(cur, actor, project):
         raise Forbidden("That sheet is somebody else's. Keep one of your own.")

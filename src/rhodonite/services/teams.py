@@ -12,6 +12,8 @@ from ..core.errors import RuleError
 from ..core.model import Team
 from ..store import people as people_rows
 from ..store import teams as team_rows
+from ..store.database import from_json
+from ..store.journal import Entry
 from .context import Actor, Missing, once, writing
 
 LONGEST_NAME = 120
@@ -69,6 +71,24 @@ def delete_team(cur: Cursor, actor: Actor, team_id: str) -> None:
     with writing(cur, actor, None, f"took away the team {before.name}"[:80]) as log:
         log.record("team", team_id, "deleted", {"name": before.name, "people": sorted(before.people)}, None)
         team_rows.delete_team(cur, team_id)
+
+
+def take_back(cur: Cursor, actor: Actor, team_id: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to a team. Raises RuleError where it was changed again since."""
+    actor.require("administer")
+    what = entries[0].field
+    if what == "created":
+        delete_team(cur, actor, team_id)
+    elif what == "deleted":
+        old = from_json(entries[0].old)
+        add_team(cur, actor, team_id, old["name"], old["people"])
+    else:
+        now = _open(cur, team_id)
+        stands = {"name": now.name, "people": sorted(now.people)}
+        if any(stands[entry.field] != from_json(entry.new) for entry in entries):
+            raise RuleError("The team was changed again since, so this cannot be taken back. Change it by hand.")
+        before = {entry.field: from_json(entry.old) for entry in entries}
+        edit_team(cur, actor, team_id, before.get("name"), before.get("people"))
 
 
 def _open(cur: Cursor, team_id: str) -> Team:

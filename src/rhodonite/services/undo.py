@@ -16,6 +16,7 @@ from ..store import parts as part_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
+from . import definitions, sheets, teams
 from .context import Actor, AlreadyDone, Log, Missing, check_project, pair_of, writing
 from .drafts import undo_in_draft
 from .notices import tell_of_tasks
@@ -24,10 +25,12 @@ from .ripples import reschedule, write_fields
 from .values import from_plain
 from .words import write_part_words
 
+SETTLED = frozenset({"sheet", "team", *definitions.WORDS})
+"""What else than tasks and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
 
 
-def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str:
+def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str | None:
     """Take back a change; where it was to two projects at once, what it did to the other as well. See ``_undo``."""
     code = _undo(cur, actor, change_id)
     pair = pair_of(change_id)
@@ -36,21 +39,23 @@ def undo_change(cur: Cursor, actor: Actor, change_id: str) -> str:
     return code
 
 
-def _undo(cur: Cursor, actor: Actor, change_id: str) -> str:
-    """Take back what a change did to tasks, as a change of its own, which can be taken back in turn.
+def _undo(cur: Cursor, actor: Actor, change_id: str) -> str | None:
+    """Take back a change, as a change of its own, which can be taken back in turn.
 
     Returns:
-        The code of the project.
+        The code of the project; None where it was to none.
 
     Raises:
         Missing: there is no such change.
-        RuleError: it was not a change to tasks, was taken back already, or others have changed the same fields since.
+        RuleError: it cannot be taken back here, was taken back already, or others have changed the same fields since.
     """
     change = journal_rows.change(cur, change_id)
     if change is None:
         raise Missing("change")
     if change.project_id is None:
         entries = journal_rows.entries_of(cur, change_id)
+        if entries and entries[0].subject in SETTLED:
+            return _undo_settled(cur, actor, change, entries, None)
         if not entries or entries[0].subject != "draft":
             raise Missing("change")
         return undo_in_draft(cur, actor, change, entries)
@@ -59,6 +64,8 @@ def _undo(cur: Cursor, actor: Actor, change_id: str) -> str:
     if project is None:
         raise Missing("change")
     entries = journal_rows.entries_of(cur, change_id)
+    if entries and entries[0].subject in SETTLED:
+        return _undo_settled(cur, actor, change, entries, project.code)
     own_words = change.person_id == actor.person.id and all(entry.subject == "comment" for entry in entries)
     needed: ProjectAction = "comment" if own_words else "edit"  # who may say something may take it back
     check_project(actor, project, project_rows.members(cur, project.id).get(actor.person.id), needed)
@@ -86,6 +93,25 @@ def _undo(cur: Cursor, actor: Actor, change_id: str) -> str:
     except AlreadyDone:
         pass
     return project.code
+
+
+def _undo_settled(
+    cur: Cursor, actor: Actor, change: journal_rows.Change, entries: list[journal_rows.Entry], code: str | None
+) -> str | None:
+    """Take back what a change did to a sheet, a team, or something that a project defines; they say who may."""
+    subject, subject_id = entries[0].subject, entries[0].subject_id
+    if change.undone_by == actor.change_id:
+        return code  # the request is a repeat
+    if change.undone_by is not None:
+        raise RuleError("That change was taken back already.")
+    if subject == "sheet":
+        sheets.take_back(cur, actor, code, subject_id, entries)
+    elif subject == "team":
+        teams.take_back(cur, actor, subject_id, entries)
+    elif code is not None:
+        definitions.take_back(cur, actor, code, subject, subject_id, entries)
+    journal_rows.mark_undone(cur, change.id, actor.change_id)
+    return code
 
 
 def _now(cur: Cursor, task: Any, name: str) -> Any:

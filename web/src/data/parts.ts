@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { ask, type ChangeHeaders, client, newId, Problem, type Schemas, send, sentence } from "./api";
 import { note } from "./notes";
 import { rowsKey } from "./rows";
-import { remember } from "./undo";
+import { remember, sendUndoable } from "./undo";
 
 export type Comment = Schemas["CommentOut"];
 export type Attachment = Schemas["FileOut"];
@@ -32,12 +32,7 @@ function makeParts(queries: QueryClient, code: string, task_id: string) {
     return queries.invalidateQueries({ queryKey: ["task", task_id] });
   };
   async function run(what: string, call: (headers: ChangeHeaders) => Promise<Made>, undoable = true) {
-    let change = "";
-    await send((headers) => {
-      change = headers["Rhodonite-Change"];
-      return call(headers);
-    });
-    if (undoable) remember(queries, { change, code, what });
+    await (undoable ? sendUndoable(queries, code, what, call) : send(call));
     await refresh();
   }
   const onTask = { path: { task_id } };

@@ -21,6 +21,21 @@ export function remember(queries: QueryClient, change: Done) {
   undone = [];
 }
 
+/** Send a change that answers nothing, and remember it: it can be taken back. */
+export async function sendUndoable(
+  queries: QueryClient,
+  code: string,
+  what: string,
+  call: Parameters<typeof send<unknown>>[0],
+) {
+  let change = "";
+  await send((headers) => {
+    change = headers["Rhodonite-Change"];
+    return call(headers);
+  });
+  remember(queries, { change, code, what });
+}
+
 async function takeBack(from: Done): Promise<Done | null> {
   try {
     const answer = await send((headers) =>

@@ -3,10 +3,11 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { RowTints } from "../parts/tint";
-import { ask, client, newId, type Project, type Schemas, send } from "./api";
+import { ask, client, newId, type Project, type Schemas } from "./api";
 import { asked, partsOf } from "./conditions";
 import { refreshSoon } from "./refresh";
 import { readScope, type Scope, scopeQuery, writeScope } from "./scope";
+import { sendUndoable } from "./undo";
 
 export type CatalogueColumn = Schemas["ColumnOut"];
 export type Catalogue = Schemas["CatalogueOut"];
@@ -240,8 +241,10 @@ function toKeep(lens: string, params: URLSearchParams) {
 export function useSheetChanges(code: string) {
   const queries = useQueryClient();
   const refresh = () => refreshSoon(queries, ["sheets", code]);
+  const run = (what: string, call: Parameters<typeof sendUndoable>[3]) =>
+    sendUndoable(queries, code, what, call).finally(refresh);
   const edit = (sheet_id: string, body: Partial<Schemas["SheetEdit"]>) =>
-    send((headers) =>
+    run("Changed a sheet", (headers) =>
       code
         ? client.PATCH("/api/projects/{code}/sheets/{sheet_id}", {
             params: { path: { code, sheet_id } },
@@ -249,25 +252,25 @@ export function useSheetChanges(code: string) {
             headers,
           })
         : client.PATCH("/api/sheets/{sheet_id}", { params: { path: { sheet_id } }, body, headers }),
-    ).finally(refresh);
+    );
   return {
     keep: async (name: string, seen_by: string, people: string[], lens: string, params: URLSearchParams) => {
       const id = newId();
       const body = { id, name, seen_by, people, view: toKeep(lens, params) };
-      await send((headers) =>
+      await run(`Kept the sheet ${name}`, (headers) =>
         code
           ? client.POST("/api/projects/{code}/sheets", { params: { path: { code } }, body, headers })
           : client.POST("/api/sheets", { body, headers }),
-      ).finally(refresh);
+      );
       return id;
     },
     keepAnew: (id: string, lens: string, params: URLSearchParams) => edit(id, { view: toKeep(lens, params) }),
     edit,
     remove: (sheet_id: string) =>
-      send((headers) =>
+      run("Took a sheet away", (headers) =>
         code
           ? client.DELETE("/api/projects/{code}/sheets/{sheet_id}", { params: { path: { code, sheet_id } }, headers })
           : client.DELETE("/api/sheets/{sheet_id}", { params: { path: { sheet_id } }, headers }),
-      ).finally(refresh),
+      ),
   };
 }

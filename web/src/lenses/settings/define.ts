@@ -1,8 +1,9 @@
 /** Sending what a lead defines: fields, kinds and marks. */
 import { useQueryClient } from "@tanstack/react-query";
-import { client, newId, type Project, send } from "../../data/api";
+import { client, newId, type Project } from "../../data/api";
 import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
+import { sendUndoable } from "../../data/undo";
 
 export type Sort = "fields" | "kinds" | "marks";
 
@@ -15,16 +16,17 @@ export function useDefine(project: Project, sort: Sort) {
     await queries.invalidateQueries({ queryKey: ["project", code] });
     refreshProject(queries, code);
   };
+  const run = (what: string, call: Parameters<typeof sendUndoable>[3]) => sendUndoable(queries, code, what, call);
   return {
     add: async (name: string, settings: Record<string, unknown>) => {
       const body = { id: newId(), name, settings };
-      await send((headers) =>
+      await run(`Added ${name}`, (headers) =>
         client.POST("/api/projects/{code}/defined/{sort}", { params: { path: { code, sort } }, body, headers }),
       );
       await refresh();
     },
     edit: async (id: string, body: { name?: string; settings?: Record<string, unknown>; after_id?: string | null }) => {
-      await send((headers) =>
+      await run("Changed what the project defines", (headers) =>
         client.PATCH("/api/projects/{code}/defined/{sort}/{definition_id}", {
           ...path(id),
           body: { settings: {}, ...body },
@@ -34,14 +36,14 @@ export function useDefine(project: Project, sort: Sort) {
       await refresh();
     },
     remove: async (id: string, name: string) => {
-      await send((headers) =>
+      await run(`Took away ${name}`, (headers) =>
         client.DELETE("/api/projects/{code}/defined/{sort}/{definition_id}", { ...path(id), headers }),
       );
       await refresh();
       note(`“${name}” is taken away. What tasks have in it is kept.`, "plain", {
         label: "Put it back",
         run: () =>
-          send((headers) =>
+          run(`Put ${name} back`, (headers) =>
             client.POST("/api/projects/{code}/defined/{sort}/{definition_id}/restore", { ...path(id), headers }),
           ).then(refresh),
       });

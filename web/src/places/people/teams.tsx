@@ -1,9 +1,10 @@
 /** Teams: named groups of people, for sentences that say “my team”. Administrators name them. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, newId, type Problem, type Schemas, send, sentence } from "../../data/api";
+import { client, newId, type Problem, type Schemas, sentence } from "../../data/api";
 import { useMe, usePeople, useTeams } from "../../data/hooks";
 import { note } from "../../data/notes";
+import { sendUndoable } from "../../data/undo";
 import { Button, Empty, Field, Modal, Tick, Wrong } from "../../parts/basics";
 import { count } from "../../parts/say";
 import { Tile } from "../../parts/tile";
@@ -22,7 +23,7 @@ export default function Teams() {
   const administrator = me.person.role === "administrator";
   async function remove(team: Team) {
     try {
-      await send((headers) =>
+      await sendUndoable(queries, "", `Took away the team ${team.name}`, (headers) =>
         client.DELETE("/api/teams/{team_id}", { params: { path: { team_id: team.id } }, headers }),
       );
       note(`Took away the team ${team.name}. Its people stay.`);
@@ -109,7 +110,7 @@ function TeamForm({ team, close }: { team: Team | null; close: () => void }) {
   async function save(event: React.FormEvent) {
     event.preventDefault();
     try {
-      await send((headers) =>
+      await sendUndoable(queries, "", team ? `Changed the team ${name}` : `Named the team ${name}`, (headers) =>
         team
           ? client.PATCH("/api/teams/{team_id}", { params: { path: { team_id: id } }, body: { name, people }, headers })
           : client.POST("/api/teams", { body: { id, name, people }, headers }),
