@@ -98,7 +98,7 @@ def test_kinds_and_marks_are_the_projects_own(ines: Caller) -> None:
     row = ines.edit(ines.add("Cast bars"), kind=story, marks=[mark])
     assert (row["kind"], row["marks"]) == (story, [mark])
     refused = ines("DELETE", f"/projects/LAN/defined/kinds/{story}", expect=422)
-    assert "1 tasks are of the kind story" in refused["detail"]
+    assert "1 task is of the kind story" in refused["detail"]
     ines("POST", "/projects/LAN/defined/kinds", {"name": "Story"}, expect=422)
     ines("POST", "/projects/LAN/defined/marks", {"name": "x", "settings": {"shape": "unicorn"}}, expect=422)
 

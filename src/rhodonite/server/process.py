@@ -4,17 +4,45 @@ from __future__ import annotations
 
 import socket
 import sys
+import threading
+import time
+from collections.abc import Callable
 
+import structlog
 import uvicorn
 
+from ..services.context import Clock
+from ..services.plans import take_in_hand
+from ..store.database import Database
+from ..store.projects import all_projects
 from .application import app_from_environment
+
+log = structlog.get_logger()
+
+
+def warm_up(database: Database, clock: Clock, *, wait: Callable[[float], object] = time.sleep) -> None:
+    """Take the plans of all projects in hand, the one most worked on first.
+
+    Args:
+        wait: called after each with the seconds that it took, so that whoever is served meanwhile has half of the time.
+    """
+    try:
+        projects = database.read(all_projects)
+        for project in sorted(projects, key=lambda one: one.revision, reverse=True):
+            began = time.monotonic()
+            database.read(take_in_hand, project, clock.now())
+            wait(time.monotonic() - began)
+    except Exception as error:  # plans are read again when they are asked for
+        log.warning("plans were not read ahead", error=str(error))
 
 
 def main() -> None:
     """Serve until told to stop."""
     listener = socket.socket(fileno=int(sys.argv[1]))
+    app = app_from_environment()
+    threading.Thread(target=warm_up, args=(app.state.database, app.state.clock), daemon=True).start()
     config = uvicorn.Config(
-        app_from_environment(),
+        app,
         log_level="warning",
         access_log=False,
         timeout_graceful_shutdown=3,

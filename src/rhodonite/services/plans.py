@@ -249,6 +249,12 @@ PLANS = Plans()
 """The plans of this process: a cache of committed rows, so one for all is enough."""
 
 
+def take_in_hand(cur: Cursor, project: Project, now: datetime) -> None:
+    """Hold the plan of a project from now on, so that whoever asks for it first does not wait for it."""
+    with PLANS.hold(cur, project, now):
+        pass
+
+
 def open_draft(cur: Cursor, actor: Actor, project: Project, draft_id: str, *, lock: bool = False) -> Draft:
     """A draft of a project. Raises Missing where there is none, it is another's own, or it was applied."""
     draft = draft_rows.draft(cur, draft_id, from_plain, lock=lock)
