@@ -30,13 +30,23 @@ export function arranged(
     add(answer.ids ?? []);
     return items;
   }
-  let last: string | undefined;
-  for (const group of answer.groups ?? []) {
-    const outer = answer.outer[group.path[0] ?? ""];
-    if (outer && group.path.length > 1 && group.path[0] !== last) items.push({ head: outer, outer: true });
-    last = group.path[0];
-    items.push({ head: group, outer: false });
-    add(group.ids);
+  for (const line of groupLines(answer)) {
+    if (line.head) items.push(line);
+    else add([line.id]);
   }
   return items;
+}
+
+/** The heads of groups and the ids of what stands under each, from the top. */
+export function groupLines(
+  answer: Pick<ViewAnswer, "groups" | "outer">,
+): ({ head: ViewGroup; outer: boolean } | { head?: undefined; id: string })[] {
+  let last: string | undefined;
+  return (answer.groups ?? []).flatMap((group) => {
+    const outer = answer.outer[group.path[0] ?? ""];
+    const opens = outer && group.path.length > 1 && group.path[0] !== last;
+    last = group.path[0];
+    const head = { head: group, outer: false };
+    return [...(opens ? [{ head: outer, outer: true }] : []), head, ...group.ids.map((id) => ({ id }))];
+  });
 }

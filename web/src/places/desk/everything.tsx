@@ -19,6 +19,7 @@ import {
   type View,
   type ViewGroup,
 } from "../../data/view";
+import { groupLines } from "../../lenses/outline/arranged";
 import { ColumnsButton } from "../../lenses/outline/column-choice";
 import { COLUMNS, type Column, keyOf } from "../../lenses/outline/columns";
 import { FootRow, GroupHead } from "../../lenses/outline/groups";
@@ -79,19 +80,11 @@ type Line = { head: ViewGroup; outer: boolean } | { head?: undefined; item: Item
 function linesOf(answer: Answer): Line[] {
   if (!answer.groups) return answer.rows.map((item) => ({ item }));
   const byId = new Map(answer.rows.map((item) => [item.row.id, item]));
-  const lines: Line[] = [];
-  let last: string | undefined;
-  for (const group of answer.groups) {
-    const outer = answer.outer[group.path[0] ?? ""];
-    if (outer && group.path.length > 1 && group.path[0] !== last) lines.push({ head: outer, outer: true });
-    last = group.path[0];
-    lines.push({ head: group, outer: false });
-    for (const id of group.ids) {
-      const item = byId.get(id);
-      if (item) lines.push({ item });
-    }
-  }
-  return lines;
+  return groupLines(answer).flatMap((line): Line[] => {
+    if (line.head) return [line];
+    const item = byId.get(line.id);
+    return item ? [{ item }] : [];
+  });
 }
 
 export default function Everything() {
