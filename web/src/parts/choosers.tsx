@@ -136,9 +136,12 @@ export function StateMenu({
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
 }) {
+  // a kind of the project's own may pass through some of the states only
+  const through = project.kinds.find((kind) => kind.id === row.kind)?.states ?? [];
+  const states = project.states.filter((state) => !through.length || through.includes(state.id));
   return (
     <Menu trigger={trigger} open={open} onOpenChange={onOpenChange}>
-      {project.states.map((state) => (
+      {states.map((state) => (
         <MenuItem key={state.id} chosen={state.id === row.state_id} onSelect={() => onChoose(state.id)}>
           <Facet
             row={{
