@@ -357,12 +357,19 @@ SCREENS = [
 ]
 
 
-@pytest.mark.parametrize("path", [*SCREENS, "/p/LAN/board?rows=owner", "/p/LAN/outline?open=first"])
+SHEETS = ["/desk/everything#Late or held", "/p/LAN/outline#Glazing look-ahead"]
+
+
+@pytest.mark.parametrize("path", [*SCREENS, *SHEETS, "/p/LAN/board?rows=owner", "/p/LAN/outline?open=first"])
 def test_axe_finds_nothing(sit: Callable[..., Desk], path: str) -> None:
     desk = sit()
-    page = desk.go(path.replace("?open=first", ""))
+    address, _, sheet = path.replace("?open=first", "").partition("#")
+    page = desk.go(address)
     page.wait_for_load_state("load")
     expect(page.get_by_role("status", name=re.compile("^Loading"))).to_have_count(0)
+    if sheet:
+        page.get_by_role("navigation", name="Sheets").get_by_role("link", name=sheet).click()
+        expect(page.get_by_title("Tint:").first).to_be_visible()
     if path.endswith("first"):
         page.locator("[role=row][data-row]").nth(3).hover()
         page.locator("[role=row][data-row]").nth(3).get_by_text("open").click()

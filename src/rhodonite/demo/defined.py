@@ -76,18 +76,20 @@ SHEETS: dict[str, list[tuple[str, str, str, str, dict[str, Any]]]] = {
             ],
         }),
         ("IN", "Waiting on others", "private", "outline", {
-            "where": {"all": [["class", "any", ["queued", "active"]], {"any": [["waits", "yes"], ["held", "yes"]]}]},
+            "state_class": ["queued", "active"],
+            "where": {"any": [["waits", "yes"], ["held", "yes"]]},
             "columns": [{"key": "owner"}, {"key": "held_by"}, {"key": "finish"}, {"key": "in_state"}],
             "sorts": [{"key": "finish", "down": False}],
         }),
     ],
     "": [  # on the desk, over all projects
         ("IN", "Late or held", "project", "everything", {
-            "where": {"all": [["class", "any", ["queued", "active"]], {"any": [["late", "yes"], ["held", "yes"]]}]},
+            "state_class": ["queued", "active"],
+            "where": {"any": [["late", "yes"], ["held", "yes"]]},
             "groups": ["project"],
             "columns": [{"key": "state"}, {"key": "owner"}, {"key": "finish"}, {"key": "late_days", "foot": "sum"}, {"key": "held_by"}],
             "sorts": [{"key": "finish", "down": False}],
-            "tints": [{"name": "More than a week late", "where": {"all": [["late_days", "more", 5]]}, "colour": "ember",
+            "tints": [{"name": "Three days late or more", "where": {"all": [["late_days", "least", 3]]}, "colour": "ember",
                        "sign": "triangle", "covers": ["row"]}],
         }),
         ("TB", "My crew, next three weeks", "private", "everything", {
@@ -155,4 +157,5 @@ def sheets_of(code: str, defined: Sequence[Definition]) -> Iterator[tuple[str, s
         where = json.dumps(kept.pop("where"), separators=(",", ":"), ensure_ascii=False)
         text = json.dumps({key: kept[key] for key in ("columns", "groups", "sorts", "tints") if key in kept},
                           separators=(",", ":"), ensure_ascii=False)  # fmt: skip
-        yield whose, name, seen_by, {"lens": lens, "query": urlencode({"view": text, "where": where}), "where": where, **kept}
+        sentence = {"state_class": kept.pop("state_class", ()), "view": text, "where": where}
+        yield whose, name, seen_by, {"lens": lens, "query": urlencode(sentence, doseq=True), "where": where, **kept}

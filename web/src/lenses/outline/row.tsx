@@ -188,7 +188,7 @@ function TitleCell(props: Props & { warm: boolean }) {
         />
       ) : (
         <span className="min-w-0 truncate" title={row.title}>
-          <span className="mr-1.5 text-ink-3">{number}</span>
+          <span className={`mr-1.5 ${props.tints?.row ? "text-ink-2" : "text-ink-3"}`}>{number}</span>
           {row.title}
         </span>
       )}

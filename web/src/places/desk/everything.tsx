@@ -288,7 +288,7 @@ function List({
                 style={{ transform: `translateY(${at.start}px)` }}
               >
                 {line.head ? (
-                  <GroupHead group={line.head} outer={line.outer} columns={columns} />
+                  <GroupHead plain group={line.head} outer={line.outer} columns={columns} />
                 ) : (
                   <TaskLine
                     item={line.item}
@@ -369,7 +369,7 @@ function TaskLine({
             <span className="hatched min-w-0 truncate px-1">held: {row.held}</span>
           )}
           <Hanging row={row} />
-          <span className="text-ink-3">
+          <span>
             {code} {row.number}
           </span>
         </span>
