@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import json
 import os
+import re
 import subprocess
 import sys
 import time
@@ -38,6 +39,7 @@ def test_the_demo_again_is_ready_in_five_seconds_and_keeps_the_data(tmp_path: Pa
     assert f"Port {running.port} is in use by another program." in elsewhere.stderr
     backup = command(tmp_path, "backup", str(tmp_path / "all.gz"))  # beside the running instance
     assert backup.returncode == 0, backup.stderr
+    assert re.search(r"MB: \d+ projects, \d+ tasks and [1-9]\d* attachments\.", backup.stdout + backup.stderr)
     assert b"Lantern Room Restoration" in gzip.decompress((tmp_path / "all.gz").read_bytes())
     assert running.stop() == 0
     began = time.monotonic()

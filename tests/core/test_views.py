@@ -316,3 +316,14 @@ def test_a_view_is_read_from_what_was_kept() -> None:
     assert view.tints[0].where == Group("all", (Clause("late", "yes"),))
     with pytest.raises(RuleError):
         read_view({"sorts": [{}]})
+
+
+def test_the_time_held_counts_what_was_and_what_is() -> None:
+    one = plan(
+        task("a", held_minutes=900),
+        task("b", held_minutes=450, held_reason="rain", held_since=at("3-15 09:00")),  # two days and a half hour ago
+        task("c"),
+    )
+    catalogue = Catalogue(one, {})
+    said = {row.task.id: catalogue.say("time_held", catalogue.column("time_held").value(row)) for row in one.rows.values()}
+    assert said == {"a": "2 d", "b": "3.07 d", "c": "0 d"}

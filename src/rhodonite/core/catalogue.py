@@ -165,6 +165,7 @@ class Catalogue(Columns):
         yield Column("in_state", "Days in its state", "number", lambda r: self._days_since(r.task.state_since), "d")
         yield Column("held", "Held", "yes_no", lambda r: r.task.is_held and r.state_class in OPEN_CLASSES)
         yield Column("held_by", "Held by", "text", lambda r: r.held)
+        yield Column("time_held", "Time held", "number", self._time_held, "d", 1)
         yield Column("critical", "Critical", "yes_no", lambda r: r.critical)
         yield Column("late", "Late", "yes_no", lambda r: r.late_days > 0)
         yield Column("past_deadline", "Past its deadline", "yes_no", lambda r: r.breaks_deadline)
@@ -242,6 +243,12 @@ class Catalogue(Columns):
                 return "yes_no" if isinstance(value, bool) else "number" if isinstance(value, Decimal) else (
                     "date" if isinstance(value, date) else "text")  # fmt: skip
         return "number"
+
+    def _time_held(self, row: Row) -> Value:
+        """Working days that a task has been held in all, up to now."""
+        task, calendar = row.task, self.plan.calendar
+        now = max(0, calendar.minutes_between(task.held_since, self.plan.now)) if task.held_since and task.is_held else 0
+        return _share(task.held_minutes + now, calendar.day_minutes)
 
     def _unchanged(self, row: Row) -> Value:
         return self._days_since(row.task.changed_at)

@@ -57,6 +57,21 @@ def backup(url: str, target: Path) -> int:
     return target.stat().st_size
 
 
+def say_contents(url: str) -> str:
+    """What a backup of a database holds, in words."""
+    connection = pymysql.connect(**connection_settings(url))
+    try:
+        with connection.cursor() as cur:
+            said = []
+            for table, word in (("projects", "project"), ("tasks", "task"), ("files", "attachment")):
+                cur.execute(f"SELECT COUNT(*) FROM {table}")
+                ((number,),) = cur.fetchall()
+                said.append(f"{number:,} {word}{'' if number == 1 else 's'}")
+    finally:
+        connection.close()
+    return f"{said[0]}, {said[1]} and {said[2]}"
+
+
 def check_backup(source: Path) -> None:
     """Raises StartFailure unless a file is a whole backup."""
     tail = b""

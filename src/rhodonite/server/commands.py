@@ -142,7 +142,8 @@ def backup(file: Path) -> None:
     file = compute.here(file)
     with own_or_given_database(_settings()) as url:
         size = backups.backup(url, file)
-    say(f"Everything is in {file}, {size / 2**20:.1f} MB.")
+        contents = backups.say_contents(url)
+    say(f"Everything is in {file}, {size / 2**20:.1f} MB: {contents}.")
 
 
 @app.command()
