@@ -75,8 +75,11 @@ def test_others_take_back_nothing_of_mine_and_do_not_read_its_name(
 ) -> None:
     ines("PUT", f"/projects/LAN/members/{people['member'].id}", {"role": "contributor"})
     tomas = sign_in("member")
-    change = does(ines, "POST", "/projects/LAN/sheets", {"name": "Who slows us down", "view": VIEW})
+    one = new()
+    change = does(ines, "POST", "/projects/LAN/sheets", {"id": one, "name": "Who slows us down", "view": VIEW})
     undo(tomas, change, 404)
+    does(ines, "PATCH", f"/projects/LAN/sheets/{one}", {"name": "Who slows us down most"})
+    does(ines, "DELETE", f"/projects/LAN/sheets/{one}")
     said = tomas.client.get("/api/projects/LAN/activity").text
     assert "kept a sheet of their own" in said
     assert "Who slows us down" not in said
@@ -109,6 +112,16 @@ def test_what_a_project_defines_is_taken_back_and_done_again(ines: Caller) -> No
     for change, after in zip(reversed(back), states[1:], strict=True):
         undo(ines, change)
         assert defined() == after
+
+
+def test_what_was_defined_is_said_in_words(ines: Caller) -> None:
+    one, at = new(), "/projects/LAN/defined/fields"
+    does(ines, "POST", at, {"id": one, "name": "Weight", "settings": {"type": "number"}})
+    does(ines, "PATCH", f"{at}/{one}", {"name": "Mass", "settings": {"unit": "t", "kinds": ["defect"]}})
+    does(ines, "DELETE", f"{at}/{one}")
+    deleted, changed, added = ines("GET", "/projects/LAN/activity")[:3]
+    assert (added["what"], added["lines"], deleted["lines"]) == ("added the field Weight", [], [])
+    assert changed["lines"] == ["unit none → t", "kinds changed", "name Weight → Mass"]
 
 
 def test_values_come_back_with_their_field(ines: Caller) -> None:

@@ -56,6 +56,19 @@ _UNSAID = {
 }
 
 
+DEFINED = frozenset({"field", "kind", "mark"})
+
+
+def _defined_line(name: str, before: Any, after: Any) -> str | None:
+    """One entry on what a project defines; that it came or went is said by the change."""
+    if name in {"created", "deleted", "restored", "place"}:
+        return None
+    word = name.replace("_", " ")
+    if any(isinstance(one, list | dict) for one in (before, after)) or name in {"required_from", "target_kind"}:
+        return f"{word} changed"
+    return f"{word} {'none' if before in {None, ''} else before} → {'none' if after in {None, ''} else after}"
+
+
 class Sayer:
     """Puts journal entries into words.
 
@@ -76,6 +89,10 @@ class Sayer:
         before, after = from_json(old), from_json(new)
         if subject in KINDS:
             return self._part_line(subject, name, before, after)
+        if subject == "sheet":
+            return None  # the change says it; what a sheet shows is its owner's matter
+        if subject in DEFINED:
+            return _defined_line(name, before, after)
         if name in _UNSAID:
             return None
         if name == "constraint_type" and {before, after} <= {None, "asap", "start_no_earlier", "finish_no_earlier"}:
