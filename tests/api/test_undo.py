@@ -167,3 +167,34 @@ def test_a_team_is_taken_back_and_done_again(sign_in: Callable[[str], Caller], p
     assert administrator("GET", "/teams") == states[1]
     does(administrator, "PATCH", f"/teams/{team}", {"name": "Crew"})
     assert "changed again since" in undo(administrator, back[-2], 422)["detail"]
+
+
+def test_a_kept_checklist_comes_back(ines: Caller) -> None:
+    def kept() -> list[tuple[str, list[str]]]:
+        return [(one["name"], one["items"]) for one in ines("GET", "/projects/LAN/checklists")]
+
+    row = ines.add("Cast bars")
+    lists = [
+        ines("POST", f"/tasks/{row['id']}/checklists", {"name": "Foundry", "items": items})["id"]
+        for items in (["Sand"], ["Sand", "Pour"])
+    ]
+    does(ines, "POST", "/projects/LAN/checklists", {"id": new(), "checklist_id": lists[0]})
+    replaced = does(ines, "POST", "/projects/LAN/checklists", {"id": new(), "checklist_id": lists[1]})
+    assert kept() == [("Foundry", ["Sand", "Pour"])]
+    back = undo(ines, replaced)
+    assert kept() == [("Foundry", ["Sand"])]
+    undo(ines, back)
+    assert kept() == [("Foundry", ["Sand", "Pour"])]
+    gone = does(ines, "DELETE", f"/projects/LAN/checklists/{ines('GET', '/projects/LAN/checklists')[0]['id']}")
+    assert kept() == []
+    undo(ines, gone)
+    assert kept() == [("Foundry", ["Sand", "Pour"])]
+
+
+def test_a_checklist_of_another_project_is_not_kept(
+    ines: Caller, sign_in: Callable[[str], Caller], people: dict[str, Person]
+) -> None:
+    ines("POST", "/projects", {"code": "OWN", "name": "Own", "start_day": "2027-03-08", "private": True})
+    secret = ines("POST", f"/tasks/{ines.add('Plans', 'OWN')['id']}/checklists", {"name": "Secret", "items": ["Sell it"]})["id"]
+    ines("PUT", f"/projects/LAN/members/{people['member'].id}", {"role": "contributor"})
+    sign_in("member")("POST", "/projects/LAN/checklists", {"checklist_id": secret}, expect=404)

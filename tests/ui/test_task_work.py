@@ -189,3 +189,17 @@ def test_a_story_says_in_which_release_it_is(sit: Callable[..., Any], made: Made
     expect(folio(page)).to_contain_text("Stories of")
     folio(page).get_by_role("button", name="Spring release").click()
     expect(folio(page).get_by_role("textbox", name="Title")).to_have_value("Spring release")
+
+
+def test_a_kept_checklist_is_taken_away_in_the_settings(sit: Callable[..., Any], made: Made) -> None:
+    made.add("Cast bars")
+    row = made.rows()["Cast bars"]
+    one = made.ines("POST", f"/tasks/{row['id']}/checklists", {"name": "Foundry", "items": ["Pattern", "Sand"]})["id"]
+    made.ines("POST", f"/projects/{made.code}/checklists", {"checklist_id": one})
+    page = sit().go(f"/p/{made.code}/settings")
+    page.get_by_text("Foundry").click()
+    expect(page.get_by_text("Pattern")).to_be_visible()
+    page.get_by_role("button", name="Take away the checklist Foundry").click()
+    expect(page.get_by_text("Checklists to load")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Foundry")).to_be_visible()

@@ -13,7 +13,7 @@ from ..core.notices import Following, Reason
 from ..core.parts import File as FilePart
 from ..core.parts import RelationType
 from ..formats.media import OTHER, SHOWN
-from ..services import parts
+from ..services import parts, templates
 from ..services.context import Actor, new_id
 from ..services.lenses import Hanging
 from .use import Using, needs
@@ -373,21 +373,21 @@ def check_to_task(check_id: str, use: Using, body: Annotated[ToTask | None, Body
 @router.get("/projects/{code}/checklists", openapi_extra=needs("see"))
 def list_templates(code: str, use: Using) -> list[TemplateOut]:
     """The checklists that a project keeps for loading."""
-    found = use.read(parts.list_templates, code)
+    found = use.read(templates.list_templates, code)
     return [TemplateOut(id=one.id, name=one.name, items=one.items) for one in found]
 
 
 @router.post("/projects/{code}/checklists", openapi_extra=needs("edit"), status_code=201)
 def keep_template(code: str, body: TemplateNew, use: Using) -> Made:
     """Keep the checklist of a task for loading on others."""
-    use.write(parts.keep_template, code, body.id, body.checklist_id)
+    use.write(templates.keep_template, code, body.id, body.checklist_id)
     return Made(id=body.id)
 
 
 @router.delete("/projects/{code}/checklists/{template_id}", openapi_extra=needs("edit"), status_code=204)
 def delete_template(code: str, template_id: str, use: Using) -> None:
     """Keep a checklist for loading no longer."""
-    use.write(parts.delete_template, code, template_id)
+    use.write(templates.delete_template, code, template_id)
 
 
 @router.post("/tasks/{task_id}/relations", openapi_extra=needs("edit"), status_code=201)

@@ -9,7 +9,7 @@ from functools import partial
 from typing import Any
 
 from ..core.model import Person
-from ..services import parts
+from ..services import parts, templates
 from ..services import tasks as task_services
 from ..services.context import Actor, Clock, new_id
 from ..store import tasks as task_rows
@@ -113,7 +113,7 @@ class Hanger:
             if text in ticked:
                 self._database.write(parts.edit_check, self._as(self._demo.lead), check_id, {"done": True})
         if keep:
-            self._database.write(parts.keep_template, self._as(self._demo.lead), self._demo.code, new_id(), list_id)
+            self._database.write(templates.keep_template, self._as(self._demo.lead), self._demo.code, new_id(), list_id)
 
     @staticmethod
     def _checks(cur: Any, list_id: str) -> list[tuple[str, str]]:

@@ -35,7 +35,7 @@ from ..store import parts as part_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.parts import Kind
-from .context import Actor, AlreadyDone, Forbidden, Log, Missing, check_project, new_id, once, open_project, writing
+from .context import Actor, AlreadyDone, Forbidden, Log, Missing, check_project, new_id, once, writing
 from .notices import tell_of_comment
 from .tasks import NewTask, apply_edit, changing, insert_tasks
 from .words import write_part_words
@@ -327,49 +327,6 @@ def check_to_task(cur: Cursor, actor: Actor, check_id: str, task_id: str) -> Non
         insert_tasks(cur, actor, log, held.plan, [NewTask(task_id, before.text, above.id, "end", owner)])
         _change(cur, log, before, deleted_at=actor.clock.utc())
         part_rows.recount(cur, [above.id], log.revision)
-
-
-@dataclass(frozen=True, slots=True)
-class Template:
-    """A checklist that a project keeps for loading."""
-
-    id: str
-    name: str
-    items: list[str]
-
-
-def list_templates(cur: Cursor, actor: Actor, code: str) -> list[Template]:
-    """The checklists that a project keeps for loading."""
-    project = open_project(cur, actor, code, "see")
-    return [Template(*row) for row in part_rows.templates(cur, project.id)]
-
-
-@once
-def keep_template(cur: Cursor, actor: Actor, code: str, template_id: str, list_id: str) -> None:
-    """Keep a checklist of a task for loading on others. One of the same name is replaced."""
-    project = open_project(cur, actor, code, "edit")
-    made = _part(cur, Checklist, list_id, "checklist")
-    items = [one.text for one in part_rows.of_task(cur, Check, made.task_id) if one.checklist_id == list_id]
-    with writing(cur, actor, project.id, f"kept the checklist {made.name}"[:80]) as log:
-        for one in part_rows.templates(cur, project.id):
-            if one[1] == made.name:
-                part_rows.delete_template(cur, one[0])
-        part_rows.insert_template(cur, template_id, project.id, made.name, items)
-        log.record("template", template_id, "created", None, {"words": made.name, "items": items})
-
-
-def delete_template(cur: Cursor, actor: Actor, code: str, template_id: str) -> None:
-    """Keep a checklist for loading no longer."""
-    project = open_project(cur, actor, code, "edit")
-    found = next((one for one in part_rows.templates(cur, project.id) if one[0] == template_id), None)
-    if found is None:
-        raise Missing("checklist")
-    try:
-        with writing(cur, actor, project.id, f"no longer keeps the checklist {found[1]}"[:80]) as log:
-            log.record("template", template_id, "deleted", {"words": found[1], "items": found[2]}, None)
-            part_rows.delete_template(cur, template_id)
-    except AlreadyDone:
-        return
 
 
 # --- relations

@@ -89,8 +89,8 @@ class Sayer:
         before, after = from_json(old), from_json(new)
         if subject in KINDS:
             return self._part_line(subject, name, before, after)
-        if subject == "sheet":
-            return None  # the change says it; what a sheet shows is its owner's matter
+        if subject in {"sheet", "template"}:
+            return None  # the change says it; and what a sheet shows is its owner's matter
         if subject in DEFINED:
             return _defined_line(name, before, after)
         if name in _UNSAID:

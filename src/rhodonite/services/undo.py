@@ -16,7 +16,7 @@ from ..store import parts as part_rows
 from ..store import projects as project_rows
 from ..store import tasks as task_rows
 from ..store.database import from_json
-from . import definitions, sheets, teams
+from . import definitions, sheets, teams, templates
 from .context import Actor, AlreadyDone, Log, Missing, check_project, pair_of, writing
 from .drafts import undo_in_draft
 from .notices import tell_of_tasks
@@ -25,7 +25,7 @@ from .ripples import reschedule, write_fields
 from .values import from_plain
 from .words import write_part_words
 
-SETTLED = frozenset({"sheet", "team", *definitions.WORDS})
+SETTLED = frozenset({"sheet", "team", "template", *definitions.WORDS})
 """What else than tasks and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
 
@@ -98,7 +98,7 @@ def _undo(cur: Cursor, actor: Actor, change_id: str) -> str | None:
 def _undo_settled(
     cur: Cursor, actor: Actor, change: journal_rows.Change, entries: list[journal_rows.Entry], code: str | None
 ) -> str | None:
-    """Take back what a change did to a sheet, a team, or something that a project defines; they say who may."""
+    """Take back what a change did to a sheet, a team, a kept checklist, or something that a project defines; they say who may."""
     subject, subject_id = entries[0].subject, entries[0].subject_id
     if change.undone_by == actor.change_id:
         return code  # the request is a repeat
@@ -108,6 +108,8 @@ def _undo_settled(
         sheets.take_back(cur, actor, code, subject_id, entries)
     elif subject == "team":
         teams.take_back(cur, actor, subject_id, entries)
+    elif code is not None and subject == "template":
+        templates.take_back(cur, actor, code, entries)
     elif code is not None:
         definitions.take_back(cur, actor, code, subject, subject_id, entries)
     journal_rows.mark_undone(cur, change.id, actor.change_id)

@@ -90,15 +90,12 @@ function makeParts(queries: QueryClient, code: string, task_id: string) {
         client.POST("/api/checks/{check_id}/task", { params: onCheck(id), body: { id: newId() }, headers }),
       ),
     keepTemplate: async (checklist_id: string) => {
-      await run(
-        "",
-        (headers) =>
-          client.POST("/api/projects/{code}/checklists", {
-            params: { path: { code } },
-            body: { id: headers["Rhodonite-Change"], checklist_id },
-            headers,
-          }),
-        false,
+      await run("Kept a checklist", (headers) =>
+        client.POST("/api/projects/{code}/checklists", {
+          params: { path: { code } },
+          body: { id: headers["Rhodonite-Change"], checklist_id },
+          headers,
+        }),
       );
       queries.invalidateQueries({ queryKey: ["checklists", code] });
     },

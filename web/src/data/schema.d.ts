@@ -983,7 +983,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Change
-         * @description Take back what a change did to tasks.
+         * @description Take back a change: to tasks, what hangs on them, drafts, sheets, teams, and what a project defines.
          */
         post: operations["undo_change_api_changes__change_id__undo_post"];
         delete?: never;

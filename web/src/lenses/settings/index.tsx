@@ -7,6 +7,7 @@ import { note } from "../../data/notes";
 import { refreshProject } from "../../data/rows";
 import { About } from "./about";
 import { Calendars } from "./calendar";
+import { KeptChecklists } from "./kept-checklists";
 import { Members } from "./members";
 import { OwnFields } from "./own-fields";
 import { Signs } from "./signs";
@@ -49,6 +50,7 @@ export default function Settings({ project }: { project: Project }) {
           <Members project={project} />
           <Signs project={project} sort="kinds" />
           <Signs project={project} sort="marks" />
+          <KeptChecklists project={project} />
           <Calendars project={project} />
         </div>
       </fieldset>

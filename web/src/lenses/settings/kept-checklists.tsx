@@ -1,0 +1,53 @@
+/** The checklists that the project keeps for loading on its tasks. */
+import { useQueryClient } from "@tanstack/react-query";
+import { client, type Project } from "../../data/api";
+import { orTell, useChecklistTemplates } from "../../data/parts";
+import { sendUndoable } from "../../data/undo";
+import { Button } from "../../parts/basics";
+import { count } from "../../parts/say";
+
+export function KeptChecklists({ project }: { project: Project }) {
+  const { code } = project;
+  const queries = useQueryClient();
+  const { data = [] } = useChecklistTemplates(code);
+  if (!data.length) return null;
+  const remove = (template_id: string, name: string) =>
+    orTell(
+      sendUndoable(queries, code, `Took the checklist ${name} away`, (headers) =>
+        client.DELETE("/api/projects/{code}/checklists/{template_id}", {
+          params: { path: { code, template_id } },
+          headers,
+        }),
+      ).finally(() => queries.invalidateQueries({ queryKey: ["checklists", code] })),
+    );
+  return (
+    <section>
+      <h2 className="mb-1 text-[17px]">Checklists to load</h2>
+      <p className="mb-2 text-ink-2">Kept from a task by “Keep for other tasks”, and loaded by “+ checklist”.</p>
+      <ul>
+        {data.map((one) => (
+          <li key={one.id} className="flex min-h-9 items-center gap-2 border-b border-rule">
+            <details className="min-w-0 flex-1 py-1">
+              <summary>
+                <b className="font-semibold">{one.name}</b>{" "}
+                <span className="text-ink-2">{count(one.items.length, "line")}</span>
+              </summary>
+              <ul className="mt-1 list-disc pl-8 text-ink-2">
+                {one.items.map((item) => (
+                  <li key={item}>{item}</li>
+                ))}
+              </ul>
+            </details>
+            <Button
+              look="quiet"
+              aria-label={`Take away the checklist ${one.name}`}
+              onClick={() => remove(one.id, one.name)}
+            >
+              Take away
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
