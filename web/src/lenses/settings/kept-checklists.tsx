@@ -1,9 +1,11 @@
 /** The checklists that the project keeps for loading on its tasks. */
+
 import { useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
 import { client, type Project } from "../../data/api";
 import { orTell, useChecklistTemplates } from "../../data/parts";
 import { sendUndoable } from "../../data/undo";
-import { Button } from "../../parts/basics";
+import { IconButton } from "../../parts/basics";
 import { count } from "../../parts/say";
 
 export function KeptChecklists({ project }: { project: Project }) {
@@ -26,7 +28,7 @@ export function KeptChecklists({ project }: { project: Project }) {
       <p className="mb-2 text-ink-2">Kept from a task by “Keep for other tasks”, and loaded by “+ checklist”.</p>
       <ul>
         {data.map((one) => (
-          <li key={one.id} className="flex min-h-9 items-center gap-2 border-b border-rule">
+          <li key={one.id} className="flex min-h-9 items-start gap-2 border-b border-rule">
             <details className="min-w-0 flex-1 py-1">
               <summary>
                 <b className="font-semibold">{one.name}</b>{" "}
@@ -38,13 +40,9 @@ export function KeptChecklists({ project }: { project: Project }) {
                 ))}
               </ul>
             </details>
-            <Button
-              look="quiet"
-              aria-label={`Take away the checklist ${one.name}`}
-              onClick={() => remove(one.id, one.name)}
-            >
-              Take away
-            </Button>
+            <IconButton label={`Take away the checklist ${one.name}`} onClick={() => remove(one.id, one.name)}>
+              <Trash2 size={14} />
+            </IconButton>
           </li>
         ))}
       </ul>
