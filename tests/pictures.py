@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+import re
+import sys
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 URL = os.environ.get("RHODONITE_PICTURES_URL", "http://127.0.0.1:8470")
@@ -89,7 +91,7 @@ PICTURES = {
 
 
 def main() -> None:
-    """Take them all."""
+    """Take them all, or those named on the command line."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
@@ -97,13 +99,16 @@ def main() -> None:
         page.goto(URL)
         page.get_by_role("button", name="Ines Oduya").click()
         page.get_by_role("navigation", name="Places").wait_for()
-        for name, (path, act) in PICTURES.items():
+        for name in sys.argv[1:] or PICTURES:
+            path, act = PICTURES[name]
             page.goto(URL + path)
             page.get_by_role("navigation", name="Places").wait_for()
             page.wait_for_load_state("load")
+            expect(page.get_by_role("status", name=re.compile("^Loading"))).to_have_count(0)
             page.wait_for_timeout(900)
             if act:
                 act(page)
+                expect(page.get_by_role("status", name=re.compile("^Loading"))).to_have_count(0)
                 page.wait_for_timeout(300)
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()
