@@ -197,9 +197,9 @@ def test_a_kept_checklist_is_taken_away_in_the_settings(sit: Callable[..., Any],
     one = made.ines("POST", f"/tasks/{row['id']}/checklists", {"name": "Foundry", "items": ["Pattern", "Sand"]})["id"]
     made.ines("POST", f"/projects/{made.code}/checklists", {"checklist_id": one})
     page = sit().go(f"/p/{made.code}/settings")
-    page.get_by_text("Foundry").click()
+    page.get_by_text("Foundry", exact=True).click()
     expect(page.get_by_text("Pattern")).to_be_visible()
     page.get_by_role("button", name="Take away the checklist Foundry").click()
     expect(page.get_by_text("Checklists to load")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_text("Foundry")).to_be_visible()
+    expect(page.get_by_text("Foundry", exact=True)).to_be_visible()
