@@ -144,8 +144,9 @@ def measure_server(url: str, port: int, token: str, task_id: str) -> None:
     client = Client(port, token)
     reference = median_ms(bare_rows)
     began = time.perf_counter()
-    client("GET", "/projects/BIG/tasks")
-    report("10,000 rows, the first time after a start", (time.perf_counter() - began) * 1000, reference, "no aim")
+    late = {"groups": ["project"], "columns": [{"key": "effort", "foot": "sum"}], "sorts": [{"key": "finish"}]}
+    client("POST", "/view?late=true", late)  # waits for what the server reads ahead, so that nothing else runs from here on
+    report("all plans in hand after a start", (time.perf_counter() - began) * 1000, reference, "no aim")
     report("10,000 rows for outline and board", median_ms(lambda: client("GET", "/projects/BIG/tasks")), reference, "at most 2")
     report(
         "scope of the outline",
@@ -167,10 +168,6 @@ def measure_server(url: str, port: int, token: str, task_id: str) -> None:
     report(
         "groups, sums and tints of 10,000", median_ms(lambda: client("POST", "/projects/BIG/view", view), 5), reference, "no aim"
     )
-    late = {"groups": ["project"], "columns": [{"key": "effort", "foot": "sum"}], "sorts": [{"key": "finish"}]}
-    began = time.perf_counter()
-    client("POST", "/view?late=true", late)
-    report("everything late in 100,000, the first time", (time.perf_counter() - began) * 1000, reference, "no aim")
     report("everything late in 100,000", median_ms(lambda: client("POST", "/view?late=true", late), 5), reference, "no aim")
     mine = median_ms(lambda: client("POST", "/view?owner=me&late=true", late), 5)
     report("everything late of mine in 100,000", mine, reference, "no aim")
