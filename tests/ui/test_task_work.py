@@ -162,7 +162,8 @@ def test_what_was_said_without_a_connection_arrives_later(sit: Callable[..., Any
     page.get_by_role("button", name="Say it").click()
     expect(page.get_by_text("Offline")).to_be_visible()
     page.context.set_offline(False)
-    expect(folio(page).locator(".rich").filter(has_text="The tide took the bridge")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    expect(folio(page).get_by_role("listitem").filter(has_text="The tide took the bridge")).to_be_visible()
     assert len(made.ines("GET", f"/tasks/{made.rows()['Cast bars']['id']}")["comments"]) == 1
 
 
@@ -174,7 +175,8 @@ def test_what_was_said_after_the_session_ended_is_said_once_one_is_back(sit: Cal
     page.context.clear_cookies()
     page.get_by_role("button", name="Say it").click()
     page.get_by_role("dialog", name="Your session has ended").get_by_role("button", name="Sign in").click()
-    expect(folio(page).locator(".rich").filter(has_text="Long lunch")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+    expect(folio(page).get_by_role("listitem").filter(has_text="Long lunch")).to_be_visible()
 
 
 def test_a_story_says_in_which_release_it_is(sit: Callable[..., Any], made: Made) -> None:
