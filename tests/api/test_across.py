@@ -123,3 +123,27 @@ def test_what_a_view_shows_comes_as_csv(two: Caller) -> None:
         "LAN 2,Cut,Lantern Room Restoration,3 kg,",
     ]
     two("GET", "/tasks.csv?view=nonsense", expect=422)
+
+
+def test_whoever_owns_nothing_sees_an_empty_view_and_not_a_refusal(two: Caller, sign_in: Callable[[str], Caller]) -> None:
+    tint = {"id": "t", "name": "Late", "where": {"all": [["late", "yes"]]}, "colour": "ember", "covers": ["row"]}
+    answer = across(sign_in("administrator"), query={"owner": "me"}, groups=["project"], tints=[tint])
+    assert (answer["rows"], answer["shown"]) == ([], 0)
+
+
+def test_a_tint_on_a_field_that_the_shown_projects_lack_catches_nothing(two: Caller) -> None:
+    field = {"id": str(uuid.uuid4()), "name": "Berth", "settings": {"type": "text"}}
+    two("POST", "/projects/BAR/defined/fields", field)
+    where = {"all": [["named.text..berth", "filled"]]}
+    tint = {"id": "t", "name": "Berthed", "where": where, "colour": "ember", "covers": ["row"]}
+    lantern = two("GET", "/projects/LAN")["id"]
+    answer = across(two, {"all": [["project", "any", [lantern]]]}, tints=[tint])
+    assert titles(answer) == ["LAN Cast", "LAN Cut"]
+    assert answer["tint_counts"][0]["holds"] == 0
+
+
+def test_a_team_without_people_holds_nothing(two: Caller, sign_in: Callable[[str], Caller]) -> None:
+    team = str(uuid.uuid4())
+    sign_in("administrator")("POST", "/teams", {"id": team, "name": "Nobody yet"})
+    assert across(two, query={"owner": team})["rows"] == []
+    assert two("GET", f"/projects/LAN/scope?owner={team}")["ids"] == []

@@ -33,7 +33,15 @@ def shared_key(column: Column) -> str | None:
     return f"{_PREFIX}{column.type}.{column.unit}.{column.name.casefold()}"
 
 
-class Shared(Columns):
+class _Joint(Columns):
+    """Columns beside which other projects may have more."""
+
+    def column(self, key: str) -> Column:
+        """A column by its key; where only other projects have it, one without values. Raises RuleError for no such key."""
+        return self.columns.get(key) or Column(key, key.rsplit(".", 1)[-1], _type_in(key), lambda _: None)
+
+
+class Shared(_Joint):
     """The columns of one plan as they are shared with other projects: ids that are the project's own become names."""
 
     def __init__(self, catalogue: Catalogue) -> None:
@@ -46,10 +54,6 @@ class Shared(Columns):
             if key is not None and key not in self.columns:
                 own_ids = column.own is not None and column.own.type in {"choice", "choices"}
                 self.columns[key] = replace(_named(column) if own_ids or key in _BY_NAME else column, key=key)
-
-    def column(self, key: str) -> Column:
-        """A column by its key; where only other projects have it, one without values."""
-        return self.columns.get(key) or Column(key, key, _type_in(key), lambda _: None)
 
 
 def _type_in(key: str) -> ColumnType:
@@ -73,7 +77,7 @@ def _named(column: Column) -> Column:
     return replace(column, value=by_name, choices={name: name for name in names.values()})
 
 
-class Across(Columns):
+class Across(_Joint):
     """The columns of several plans. Values are taken once, plan by plan, so that no two plans have to stand still at once."""
 
     def __init__(self, people: Mapping[str, str], teams: Mapping[str, str], today: date) -> None:

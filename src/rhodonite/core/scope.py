@@ -65,6 +65,8 @@ def within_columns(scope: Scope, columns: Columns | None, asker: Asker) -> Calla
     if scope.is_everything:
         return lambda _: True
     words, owners = tuple(scope.text.lower().split()), asker.people(scope.owners)
+    if scope.owners and not owners:  # a team without people
+        return lambda _: False
     if columns is None:
         return lambda row: _holds(scope, row, owners, words)
     test = holding(scope.where, columns, asker)

@@ -91,13 +91,15 @@ def show_across(cur: Cursor, actor: Actor, scope: Scope, view: View, most: int |
     names, asker = _names(cur), asker_of(cur, actor)
     across = Across(*names, actor.clock.now().date())
     found: list[AcrossRow] = []
-    for project in _asked(cur, actor, scope, asker.people(scope.owners)):
+    projects = _asked(cur, actor, scope, asker.people(scope.owners))
+    for project in projects:
         with _shared(cur, actor, project, names) as shared:
             test = within_columns(scope, shared if scope.where.parts else None, asker)
             rows = [row for row, _, _ in shared.plan.ordered() if not row.is_summary and test(row)]
             across.add(shared, rows, keys_of(view))
             found += [AcrossRow(shared.plan.project, row) for row in rows]
-    arranged = arrange([one.row for one in found], _known(view, across), across, asker)
+    shows = _known(view, across) if projects else View()  # without a project there is no field to ask for
+    arranged = arrange([one.row for one in found], shows, across, asker)
     return _answer(arranged, view, across, found, most)
 
 
@@ -117,8 +119,8 @@ def _asked(cur: Cursor, actor: Actor, scope: Scope, owners: Collection[str]) -> 
     named = projects_asked(scope)
     if named is not None:
         projects = [one for one in projects if one.id in named]
-    if owners and NOBODY not in owners:
-        owned = task_rows.projects_owned_in(cur, owners)
+    if scope.owners and NOBODY not in owners:
+        owned = task_rows.projects_owned_in(cur, owners) if owners else set()
         projects = [one for one in projects if one.id in owned]
     return sorted(projects, key=lambda one: one.code)
 

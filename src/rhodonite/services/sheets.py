@@ -5,7 +5,7 @@ Where a service takes the code of a project, None stands for all projects.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -74,8 +74,7 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
     before = _open(cur, actor, project, sheet_id)
     if "seen_by" in changes:
         _check_rights(cur, actor, project, changes["seen_by"])
-    if "is_default" in changes and not _leads(cur, actor, project):
-        raise Forbidden("Only a lead chooses the sheet that opens first for everybody.")
+    _check_default(cur, actor, project, changes)
     with writing(cur, actor, _id(project), _what("changed", before.name, before.seen_by)) as log:
         fields = {name: value for name, value in changes.items() if name in {"seen_by", "is_default"}}
         if "name" in changes:
@@ -129,6 +128,7 @@ def take_back(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, entrie
         if "people" in old:
             old["people"] = tuple(old["people"])
         _check_rights(cur, actor, project, old.get("seen_by", before.seen_by))
+        _check_default(cur, actor, project, old)
         if project and old.get("is_default"):
             sheet_rows.clear_default(cur, project.id)
         for entry in entries:
@@ -178,6 +178,11 @@ def _check_rights(cur: Cursor, actor: Actor, project: Project | None, seen_by: s
         actor.require("see_people")
     else:
         check_project(actor, project, _member_role(cur, actor, project), "edit")
+
+
+def _check_default(cur: Cursor, actor: Actor, project: Project | None, changes: Mapping[str, Any]) -> None:
+    if "is_default" in changes and not _leads(cur, actor, project):
+        raise Forbidden("Only a lead chooses the sheet that opens first for everybody.")
 
 
 def _name(name: str) -> str:
