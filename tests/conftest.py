@@ -2,36 +2,54 @@
 
 from __future__ import annotations
 
+import asyncio
+import shutil
+import tempfile
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Coroutine, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
-from typing import Any
+from pathlib import Path
+from typing import Any, TypeVar
 from zoneinfo import ZoneInfo
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
-from rhodonite.core.model import Person
+from rhodonite.core.people.model import Person
 from rhodonite.server.application import make_app
 from rhodonite.server.mariadb import OwnMariaDB
 from rhodonite.server.settings import Settings
-from rhodonite.services.context import Actor, Clock, new_id
-from rhodonite.store import people as people_rows
-from rhodonite.store.database import Database, fetch_all
-from rhodonite.store.migrate import migrate
+from rhodonite.services.common.context import Actor, Clock, new_id
+from rhodonite.store.common.database import Database, fetch_all, fetch_one
+from rhodonite.store.common.migrate import migrate
+from rhodonite.store.people import people as people_rows
 
 settings.register_profile("no clock", deadline=None)  # how long a machine takes is no matter of a test
 settings.load_profile("no clock")
 
+Result = TypeVar("Result")
 NOW = datetime(2027, 3, 17, 9, 30)
 ROLES = ("administrator", "manager", "member", "guest")
 
 
+MEMORY = Path("/dev/shm")
+NEEDED = 2 * 2**30
+
+
+def make_folder(name: str) -> Path:
+    """A folder for what a test run throws away: in memory where there is room, so that no disk is waited for."""
+    roomy = MEMORY.is_dir() and shutil.disk_usage(MEMORY).free > NEEDED
+    return Path(tempfile.mkdtemp(prefix=f"rhodonite-{name}-", dir=MEMORY if roomy else None))
+
+
 @pytest.fixture(scope="session")
-def mariadb(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Database]:
-    """One MariaDB on loopback in a temporary folder."""
-    own = OwnMariaDB(tmp_path_factory.mktemp("mariadb"))
+def mariadb() -> Iterator[Database]:
+    """One MariaDB on loopback for each worker of the run, in memory."""
+    folder = make_folder("mariadb")
+    own = OwnMariaDB(folder, durable=False)
     own.make()
     own.start()
     database = Database(own.url, 8)
@@ -39,16 +57,26 @@ def mariadb(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Database]:
     yield database
     database.close()
     own.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def tables(mariadb: Database) -> list[str]:
+    """The names of all tables that a test may fill."""
+    names = mariadb.read(fetch_all, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()")
+    return [name for (name,) in names if name != "migrations"]
 
 
 @pytest.fixture
-def database(mariadb: Database) -> Database:
+def database(mariadb: Database, tables: list[str]) -> Database:
     """The database, emptied."""
 
     def clear(cur: Any) -> None:
+        filled = fetch_one(cur, "SELECT " + ", ".join(f"EXISTS (SELECT 1 FROM `{name}`)" for name in tables))
+        assert filled is not None
         cur.execute("SET FOREIGN_KEY_CHECKS = 0")
-        for (name,) in fetch_all(cur, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()"):
-            if name != "migrations":
+        for name, some in zip(tables, filled, strict=True):
+            if some:
                 cur.execute(f"DELETE FROM `{name}`")
         cur.execute("SET FOREIGN_KEY_CHECKS = 1")
 
@@ -116,14 +144,19 @@ class Caller:
         return answer if expect and expect >= 400 else next(one for one in answer["rows"] if one["id"] == row["id"])
 
 
-@pytest.fixture
-def sign_in(database: Database, clock: Clock, people: dict[str, Person]) -> Callable[[str], Caller]:
-    """Callers by role: ``sign_in("member")``."""
-    from rhodonite.services.people import _open_session
-    from rhodonite.services.plans import PLANS
+@pytest.fixture(scope="session")
+def app(mariadb: Database) -> FastAPI:
+    """The application, built once: nothing in it outlives a test but the clock, which each test sets."""
+    return make_app(Settings(database_url="mysql://unused@127.0.0.1/unused"), mariadb)
 
-    PLANS._held.clear()
-    app = make_app(Settings(database_url="mysql://unused@127.0.0.1/unused"), database)
+
+@pytest.fixture
+def sign_in(app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]) -> Callable[[str], Caller]:
+    """Callers by role: ``sign_in("member")``."""
+    from rhodonite.services.common.plan_cache import PLANS
+    from rhodonite.services.people.people import _open_session
+
+    PLANS.clear()
     app.state.clock = clock
     opened: dict[str, Caller] = {}
 
@@ -155,3 +188,9 @@ def actor(people: dict[str, Person], clock: Clock) -> Actor:
 def state_id(caller: Caller, name: str, code: str = "LAN") -> str:
     """The id of a state by its name."""
     return next(state["id"] for state in caller("GET", f"/projects/{code}")["states"] if state["name"] == name)
+
+
+def run_apart(doing: Coroutine[Any, Any, Result]) -> Result:
+    """Run a coroutine on a thread of its own: where a browser is driven in the same process, a loop runs on this one."""
+    with ThreadPoolExecutor(1) as apart:
+        return apart.submit(asyncio.run, doing).result()

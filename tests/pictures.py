@@ -28,7 +28,7 @@ def open_sheet(page: Page) -> None:
 
 
 def choose_file(page: Page) -> None:
-    """Choose a file with two cells that cannot be read."""
+    """Choose a file with a cell that cannot be read, and a name to be matched by hand."""
     page.set_input_files("input[type=file]", [{"name": "boat house.csv", "mimeType": "text/csv", "buffer": CSV}])
     page.get_by_text("cannot be read.").wait_for()
 
@@ -84,9 +84,9 @@ PICTURES = {
     "print": ("/p/LAN/schedule", print_schedule),
     "planning": ("/p/LAN/planning", None),
     "desk": ("/desk", None),
-    "everything": ("/desk", lambda page: page.get_by_role("link", name="Late or held").click()),
+    "all-work": ("/desk", lambda page: page.get_by_role("link", name="Late or held").click()),
     "import": ("/p/MIL/import", choose_file),
-    "settings": ("/p/LAN/settings", None),
+    "settings": ("/p/LAN/settings/workflow", None),
 }
 
 

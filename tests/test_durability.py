@@ -3,23 +3,28 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import threading
+import urllib.error
 import uuid
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
+from tests.conftest import make_folder
 from tests.running import Running, Visitor, wait_until
 
 
 @pytest.fixture
-def running(tmp_path: Path) -> Iterator[Running]:
-    one = Running(tmp_path)
+def running() -> Iterator[Running]:
+    folder = make_folder("killed")  # what a killed process has written is there in memory too
+    one = Running(folder)
     one.start()
     yield one
     one.stop(signal.SIGKILL)
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 class Writer(threading.Thread):
@@ -40,6 +45,9 @@ class Writer(threading.Thread):
             while not self.stopping.is_set():
                 try:
                     self._visitor("POST", f"/projects/{self._code}/tasks?since=9999999.99999999.0", body, change, timeout=20)
+                except urllib.error.HTTPError as error:
+                    self.refused.append(f"{error.code} {error.headers.get('Content-Type')}")
+                    continue
                 except OSError:
                     continue  # no answer: the same change is sent again, as the web application does
                 self.acknowledged.append(task)
@@ -67,6 +75,8 @@ def test_no_acknowledged_write_is_lost(running: Running) -> None:
         writer.stopping.set()
     for writer in writers:
         writer.join()
+    # while the database was away nobody was left without a word on what to do
+    assert {one for writer in writers for one in writer.refused} <= {"503 application/problem+json"}
     rows = ines("GET", "/projects/KILL/tasks")["rows"]
     kept = [row["id"] for row in rows]
     assert {task for writer in writers for task in writer.acknowledged} <= set(kept)

@@ -22,20 +22,21 @@ import orjson
 import pymysql
 from playwright.sync_api import sync_playwright
 
-from rhodonite.core.calendars import OFFICE_WEEK, WorkingCalendar
-from rhodonite.core.model import Person, Task
-from rhodonite.core.places import places_between
+from rhodonite.core.common.calendars import OFFICE_WEEK, WorkingCalendar
+from rhodonite.core.common.ordering import places_between
+from rhodonite.core.people.model import Person
+from rhodonite.core.tasks.model import Task
 from rhodonite.server.mariadb import OwnMariaDB, free_port
 from rhodonite.server.settings import Settings
 from rhodonite.server.supervisor import Supervisor, open_port
-from rhodonite.services.context import Actor, Clock, new_id
-from rhodonite.services.people import _open_session
-from rhodonite.services.projects import NewProject, create_project
-from rhodonite.store import people as people_rows
-from rhodonite.store import projects as project_rows
-from rhodonite.store import tasks as task_rows
-from rhodonite.store.database import Database, connection_settings
-from rhodonite.store.migrate import migrate
+from rhodonite.services.common.context import Actor, Clock, new_id
+from rhodonite.services.people.people import _open_session
+from rhodonite.services.tasks.projects import NewProject, create_project
+from rhodonite.store.common.database import Database, connection_settings
+from rhodonite.store.common.migrate import migrate
+from rhodonite.store.people import people as people_rows
+from rhodonite.store.tasks import projects as project_rows
+from rhodonite.store.tasks import tasks as task_rows
 
 from .planning import measure_planning
 
@@ -171,6 +172,15 @@ def measure_server(url: str, port: int, token: str, task_id: str) -> None:
     report("everything late in 100,000", median_ms(lambda: client("POST", "/view?late=true", late), 5), reference, "no aim")
     mine = median_ms(lambda: client("POST", "/view?owner=me&late=true", late), 5)
     report("everything late of mine in 100,000", mine, reference, "no aim")
+    out = median_ms(lambda: client("GET", "/projects/BIG/tasks.csv"), 3)
+    report("10,000 tasks as CSV with all columns", out, reference, "no aim")
+    today = datetime.now().date().isoformat()
+    report(
+        "the plan of a day beside the plan",
+        median_ms(lambda: client("GET", f"/projects/BIG/compare?first={today}"), 3),
+        reference,
+        "no aim",
+    )
     numbers = iter(range(100_000))
 
     def bare_edit() -> None:

@@ -12,10 +12,9 @@ from typing import Any
 
 import networkx as nx
 
-from rhodonite.core.calendars import OFFICE_WEEK, WorkingCalendar, minute_of
-from rhodonite.core.model import CalendarException
-from rhodonite.core.network import Network, PlanInput, PlanLink, PlanTask
-from rhodonite.core.schedule import Schedule
+from rhodonite.core.common.calendars import OFFICE_WEEK, CalendarException, WorkingCalendar, minute_of
+from rhodonite.core.schedule.network import Network, PlanInput, PlanLink, PlanTask
+from rhodonite.core.schedule.schedule import Schedule
 
 CALENDAR = WorkingCalendar(OFFICE_WEEK, [CalendarException(date(2027, 4, 2), date(2027, 4, 5), (), "spring holiday")])
 START = minute_of(CALENDAR.start_of_day(date(2027, 3, 8)))

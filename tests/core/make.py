@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from rhodonite.core.calendars import OFFICE_WEEK, WorkingCalendar
-from rhodonite.core.model import Project, State, Task
-from rhodonite.core.plan import Plan
+from rhodonite.core.common.calendars import OFFICE_WEEK, WorkingCalendar
+from rhodonite.core.schedule.plan import Plan
+from rhodonite.core.tasks.model import Project, State, Task
 
 NOW = datetime(2027, 3, 17, 9, 30)  # a Wednesday
 OFFICE = WorkingCalendar(OFFICE_WEEK)

@@ -2,24 +2,33 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhodonite.core.errors import RuleError
-from rhodonite.core.model import Person
-from rhodonite.formats.csv_tasks import Reading, match_columns, parents_first, read_table, read_tasks, write_csv
+from rhodonite.core.common.errors import RuleError
+from rhodonite.core.people.model import Person
+from rhodonite.core.tasks.custom_fields import CustomField
+from rhodonite.formats.csv_columns import match_columns
+from rhodonite.formats.csv_table import read_table, write_csv
+from rhodonite.formats.csv_tasks import Problem, ReadFile, Reading, ReadTask, parents_first, read_tasks
 from tests.core.make import NOW, STATES
 
 PEOPLE = [Person("t", "Tomas Brekke", "tomas@corvane.example", "member", "", 0, True)]
 AGAINST = Reading(PEOPLE, STATES, NOW.date(), 450)
 
 
-def read(text: str, matching: list[str | None] | None = None):  # type: ignore[no-untyped-def]
+def read_all(text: str, matching: list[str | None] | None = None, against: Reading = AGAINST) -> ReadFile:
     table = read_table(text.encode())
-    return read_tasks(table, matching or match_columns(table.heads), AGAINST)
+    return read_tasks(table, matching or match_columns(table.heads, against.own), against)
+
+
+def read(text: str, matching: list[str | None] | None = None) -> tuple[list[ReadTask], list[Problem]]:
+    file = read_all(text, matching)
+    return file.tasks, file.problems
 
 
 @pytest.mark.parametrize(
@@ -86,17 +95,16 @@ def test_nesting_from_a_parent_column() -> None:
 
 def test_every_cell_that_cannot_be_read_is_told() -> None:
     _, problems = read(
-        "Title,Owner,Start,Finish,Duration,State,Percent,Parent\n"
-        "A,Nobody,soon,,long,Somewhere,150,Nothing\n"
+        "Title,Owner,Start,Finish,Duration,Started on,Percent,Parent\n"
+        "A,Nobody,soon,,long,next fri,150,Nothing\n"
         '"B\nb",,2027-03-10,2027-03-08,,,,\n'
         ",Tomas,,,,,,\n"
     )
     found = [(p.line, p.column) for p in problems]
     assert found == [
-        (2, "Owner"),
         (2, "Start"),
         (2, "Duration"),
-        (2, "State"),
+        (2, "Started on"),
         (2, "Percent"),
         (2, "Parent"),
         (3, "Finish"),
@@ -106,8 +114,44 @@ def test_every_cell_that_cannot_be_read_is_told() -> None:
 
 
 def test_rows_in_a_circle_are_told() -> None:
-    _, problems = read("Title,Parent\nA,B\nB,A\n")
-    assert problems
+    _, problems = read("Title,Parent\nA,B\nB,A\nC,A\n")
+    assert [p.line for p in problems] == [2]
+
+
+def test_names_that_nothing_has_are_asked_about_once_each() -> None:
+    file = read_all("Title,Owner,State,Kind,Helpers\nA,Nobody,Done,Snag,Tomas; Nobody\nB,nobody,under way,defect,\n")
+    assert file.problems == []
+    asked = [(one.field, one.text, one.rows, one.means) for one in file.unknown]
+    assert sorted(asked) == [("kind", "Snag", 1, None), ("people", "Nobody", 3, None), ("state", "Done", 1, "done")]
+    answers = {"people": {"NOBODY": "t"}, "kind": {"Snag": "defect"}, "state": {"Done": None}}
+    file = read_all("Title,Owner,State,Kind\nA,Nobody,Done,Snag\n", against=replace(AGAINST, answers=answers))
+    assert file.tasks[0].fields == {"owner_id": "t", "kind": "defect"}
+    assert all(one.answered for one in file.unknown)
+
+
+def test_what_has_begun_keeps_its_dates_and_what_is_planned_its_length() -> None:
+    file = read_all(
+        "Title,State,Start,Finish,Duration,Constraint,Started on,Finished on\n"
+        "A,,2027-03-10,2027-03-12,2 d,as soon as possible,,\n"
+        "B,done,2027-03-08,2027-03-10,2 d,as soon as possible,2027-03-08,2027-03-10\n"
+    )
+    assert file.tasks[0].fields == {"duration": 900, "constraint_type": "asap"}
+    assert file.tasks[1].fields == {
+        "state_id": "done", "start": date(2027, 3, 8), "finish": date(2027, 3, 10), "constraint_type": "asap",
+        "actual_start": date(2027, 3, 8), "actual_finish": date(2027, 3, 10),
+    }  # fmt: skip
+
+
+def test_numbers_that_are_rounded_say_so_and_own_fields_point_to_rows() -> None:
+    cost = CustomField("c", "Cost", "number", "a", decimals=1)
+    parts = CustomField("p", "Parts", "tasks", "b")
+    file = read_all(
+        'Code,Title,Cost,Parts\nX 1,A,1.25,"2, 3"\nX 2,B,7.5,\nX 3,C,,\n', against=replace(AGAINST, own=[cost, parts])
+    )
+    assert file.problems == []
+    assert [remark.reason for remark in file.remarks] == ["Cost: 1.25 is kept as 1.3."]
+    assert file.tasks[0].fields == {"own.c": 1.3}
+    assert file.tasks[0].points == {"own.p": ["1", "2"]}
 
 
 @pytest.mark.parametrize("matching", [[None, "start"], ["title", "title"]])
@@ -125,7 +169,12 @@ def test_a_matching_that_cannot_be(matching: list[str | None]) -> None:
 )
 def test_what_is_written_is_read_again(titles: list[str]) -> None:
     table = read_table(write_csv(["Title"], [[title] for title in titles]))
-    assert [cells[0].lstrip("'").strip() for _, cells in table.rows] == [title.strip().lstrip("'").strip() for title in titles]
+    assert [cells[0].strip() for _, cells in table.rows] == [title.strip() for title in titles]
+
+
+@pytest.mark.parametrize("cell", ["=1+1", "'=1+1", "''@x", "@you", "-5", "+4 %", "-rail", "'quoted'", "it's"])
+def test_an_escape_comes_back_without_itself(cell: str) -> None:
+    assert read_table(write_csv(["Title"], [[cell]])).rows[0][1] == [cell]
 
 
 def test_formulas_stay_text() -> None:

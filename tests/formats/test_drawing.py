@@ -14,14 +14,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from rhodonite.core.asker import Asker
-from rhodonite.core.catalogue import Catalogue
-from rhodonite.core.conditions import read_group
-from rhodonite.core.errors import RuleError
-from rhodonite.core.model import Link
-from rhodonite.core.plan import Plan
-from rhodonite.core.planning import computed_dates, schedule_of
-from rhodonite.core.tints import Tint, colouring
+from rhodonite.core.common.errors import RuleError
+from rhodonite.core.people.viewer import Viewer
+from rhodonite.core.schedule.plan import Plan
+from rhodonite.core.schedule.planning import computed_dates, schedule_of
+from rhodonite.core.tasks.model import Link
+from rhodonite.core.views.catalogue import Catalogue
+from rhodonite.core.views.conditions import read_group
+from rhodonite.core.views.tints import Tint, colouring
 from rhodonite.formats.drawing.letters import fit, font_with, width_of
 from rhodonite.formats.drawing.marks import Page, Path, Rect, Text, clipped
 from rhodonite.formats.drawing.pdf import write_pdf
@@ -176,7 +176,7 @@ def test_a_font_in_a_drawing_holds_its_letters_alone() -> None:
 
 def tinted(*tints: Tint) -> Page:
     made = make_plan(6)
-    coloured = colouring(list(made.rows.values()), tints, Catalogue(made, {}), Asker("ines"))
+    coloured = colouring(list(made.rows.values()), tints, Catalogue(made, {}), Viewer("ines"))
     return SchedulePrint(made, None, {}, Layout(), NOW, "", coloured).page(1)
 
 

@@ -9,8 +9,8 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 
-from rhodonite.core.ripple import ripple
-from rhodonite.core.schedule import Schedule
+from rhodonite.core.schedule.ripple import ripple
+from rhodonite.core.schedule.schedule import Schedule
 from rhodonite.formats.plan_file import (
     SCHEMAS,
     ChangesFile,
@@ -22,11 +22,10 @@ from rhodonite.formats.plan_file import (
     schema_text,
     to_plan,
     write_plan,
-    write_ripple,
-    write_schedule,
 )
+from rhodonite.formats.plan_results import write_ripple, write_schedule
 from rhodonite.server.settings import ROOT
-from tests.core.test_schedule_laws import plans
+from tests.core.schedule.test_passes_laws import plans
 
 WEEK = {day: [["09:00", "17:00"]] for day in ("mon", "tue", "wed", "thu", "fri")}
 

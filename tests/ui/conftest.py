@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+import shutil
 import signal
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -12,39 +13,42 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, BrowserType, Page, expect
 
+from tests.conftest import make_folder
 from tests.running import Running, Visitor
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)  # a machine may be busy with other things
 _codes = (f"T{number:03}" for number in itertools.count(1))
 
 
 @pytest.fixture(scope="session")
-def running(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    one = Running(tmp_path_factory.mktemp("demo"), RHODONITE_NOW="2027-03-17T09:42")
+def running() -> Iterator[Running]:
+    folder = make_folder("demo")
+    one = Running(folder, RHODONITE_NOW="2027-03-17T09:42")
     one.start()
     yield one
     one.stop(signal.SIGINT)
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="session")
 def browser(browser_type: BrowserType) -> Iterator[Browser]:
-    """Debian's Chromium."""
-    one = browser_type.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+    """Debian's Chromium, where there is one without a window that costs nothing to draw."""
+    program = shutil.which("chromium-headless-shell") or "/usr/bin/chromium"
+    one = browser_type.launch(executable_path=program, args=["--no-sandbox", "--disable-gpu"])
     yield one
     one.close()
 
 
 class Desk:
-    """One person at one browser."""
+    """One person at one browser, signed in by the cookie."""
 
-    def __init__(self, page: Page, url: str, name: str) -> None:
+    def __init__(self, page: Page, running: Running, name: str) -> None:
         self.page = page
-        self.url = url
+        self.url = running.url
         self.errors: list[str] = []
         page.on("pageerror", lambda error: self.errors.append(str(error)))
-        page.goto(url)
-        page.get_by_role("button", name=name).click()
-        page.get_by_role("navigation", name="Places").wait_for()
+        cookie, _, token = Visitor(running, name).cookie.partition("=")
+        page.context.add_cookies([{"name": cookie, "value": token, "url": self.url}])
 
     def go(self, path: str) -> Page:
         """Open an address."""
@@ -62,6 +66,28 @@ class Desk:
             return self.page.locator(f'[data-row="{self.row(title).get_attribute("data-row")}"] [data-cell=bar]')
         return self.row(title).locator(f"[data-cell={column}]")
 
+    def saved(self) -> None:
+        """Wait until what was done has arrived: no dialog stands open, and nothing is on its way. Ask the server, or
+        whether something has gone from the page, only after this: an open dialog hides all else from roles."""
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
+        expect(self.page.get_by_role("alertdialog")).to_have_count(0)
+        expect(self.page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+
+    def page_of_project(self, name: str) -> None:
+        """Open a page on the project itself, by the menu in the sheet bar."""
+        self.page.get_by_role("button", name=re.compile("^Project")).click()
+        self.page.get_by_role("menuitem", name=name).click()
+
+    def answers_take(self, ms: int) -> None:
+        """Make the network slow: each answer takes that many milliseconds more, for this page alone. The browser itself
+        waits, so nothing that is under way when the test ends has to be let through."""
+        session = self.page.context.new_cdp_session(self.page)
+        session.send("Network.enable")
+        session.send(
+            "Network.emulateNetworkConditions",
+            {"offline": False, "latency": ms, "downloadThroughput": -1, "uploadThroughput": -1},
+        )
+
     def titles(self) -> list[str]:
         """The titles in the outline from the top, with their outline numbers."""
         cells = self.page.locator("[role=row][data-row] [data-cell=title] > span.truncate").all()
@@ -75,7 +101,7 @@ def sit(browser: Browser, running: Running) -> Iterator[Callable[..., Desk]]:
 
     def enter(name: str = "Ines Oduya", width: int = 1280, height: int = 800) -> Desk:
         context = browser.new_context(viewport={"width": width, "height": height})
-        desks.append((context, Desk(context.new_page(), running.url, name)))
+        desks.append((context, Desk(context.new_page(), running, name)))
         return desks[-1][1]
 
     yield enter
@@ -108,3 +134,9 @@ def made(running: Running) -> Made:
 
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def add_field(page: Page, name: str) -> None:
+    """Show an empty field of the task in the folio."""
+    page.get_by_role("button", name="+ add a field").click()
+    page.get_by_role("menuitem", name=name, exact=True).click()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
@@ -25,6 +26,10 @@ def start(desk: Desk, made: Made, name: str = "Second crew") -> Page:
 
 
 def lens(page: Page, name: str) -> None:
+    if name == "Planning":
+        page.get_by_role("button", name=re.compile("^Project")).click()
+        page.get_by_role("menuitem", name=name).click()
+        return
     page.get_by_role("navigation", name="Lenses").get_by_role("link", name=name).click()
 
 
@@ -113,7 +118,6 @@ def test_what_the_plan_changed_since_is_told_and_a_draft_thrown_away_comes_back(
     page.keyboard.type("5 d")
     page.keyboard.press("Enter")
     expect(strip(page)).to_contain_text("1 task changed")
-    expect(page.locator("[data-add-line]")).not_to_be_visible()  # a draft takes no new tasks
     edit(chain, "Dig", duration="2 d")
     lens(page, "Side by side")
     expect(page.get_by_role("note")).to_contain_text("duration of Dig")
@@ -127,14 +131,44 @@ def test_what_the_plan_changed_since_is_told_and_a_draft_thrown_away_comes_back(
 def test_in_a_draft_nothing_can_be_taken_hold_of_that_it_does_not_keep(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = desk.go(f"/p/{chain.code}/outline")
-    desk.row("Dig").hover()
-    expect(page.locator("[data-grip]")).to_have_count(1)
     start(desk, chain)
     lens(page, "Outline")
-    desk.row("Dig").hover()
-    expect(page.locator("[data-grip]")).to_have_count(0)
     desk.cell("Dig", "title").click()
-    page.keyboard.press("Delete")
     page.keyboard.press("Alt+Enter")
     expect(page.get_by_label("Title")).to_have_value("Dig")
     expect(page.get_by_label("Description")).to_have_count(0)
+
+
+def test_a_draft_takes_new_tasks_nests_them_anew_and_deletes(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{chain.code}/outline")
+    start(desk, chain)
+    lens(page, "Outline")
+    line = page.get_by_label("Write a task and press Enter")
+    line.fill("Second coat")
+    line.press("Enter")
+    expect(desk.row("Second coat")).to_be_visible()
+    desk.saved()
+    desk.cell("Second coat", "title").click()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(desk.row("Second coat")).to_have_attribute("aria-level", "2")
+    desk.cell("Second coat", "duration").dblclick()
+    page.keyboard.type("2 d")
+    page.keyboard.press("Enter")
+    desk.saved()
+    desk.cell("Second coat", "title").click()
+    page.keyboard.press("Alt+Enter")
+    expect(page.get_by_label("Title")).to_have_value("Second coat")
+    page.get_by_role("button", name="Close the task").click()
+    desk.cell("Floor done", "title").click()
+    page.keyboard.press("Delete")
+    expect(desk.row("Floor done")).to_have_count(0)
+    desk.saved()
+    assert "Floor done" in chain.rows()
+    assert "Second coat" not in chain.rows()
+    lens(page, "Side by side")
+    expect(page.get_by_role("region", name="Side by side")).to_contain_text("Second coat")
+    strip(page).get_by_role("button", name="Apply to the plan").click()
+    expect(strip(page)).not_to_be_visible()
+    assert "Second coat" in chain.rows()
+    assert "Floor done" not in chain.rows()

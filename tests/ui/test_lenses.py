@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Callable
+from urllib.parse import urlencode
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import AXE, Desk, Made
+from tests.ui.conftest import AXE, Desk, Made, add_field
 from tests.ui.test_story import drag, type_into
 
 
@@ -176,6 +178,7 @@ def test_the_board_with_pointer_and_keyboard(sit: Callable[..., Desk], made: Mad
     slip("C").focus()
     page.keyboard.press("Alt+ArrowDown")
     expect(page.get_by_role("list", name="Under way").locator("[data-slip]").first).to_contain_text("A")
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
     page.reload()
     expect(page.get_by_role("list", name="Under way").locator("[data-slip]").nth(1)).to_contain_text("C")
 
@@ -262,6 +265,9 @@ def test_the_folio_edits_every_field(sit: Callable[..., Desk], made: Made) -> No
         ("Effort", "12"),
         ("Held by", "rain"),
     ):
+        if label in {"Deadline", "Effort", "Held by"}:
+            add_field(page, label)
+            expect(folio.get_by_label(label, exact=True)).to_be_focused()
         folio.get_by_label(label, exact=True).fill(text)
         page.keyboard.press("Enter")
         expect(page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
@@ -277,18 +283,79 @@ def test_the_folio_edits_every_field(sit: Callable[..., Desk], made: Made) -> No
     expect(folio).to_contain_text("Yuki H. answers for it")
 
 
+def test_what_has_really_happened_is_typed_in_the_folio_and_the_outline(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", start="2027-03-10", duration="3 d")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline?open={made.rows()['A']['id']}")
+    folio = page.get_by_label("Task", exact=True)
+    add_field(page, "Started on")
+    folio.get_by_label("Started on", exact=True).fill("11 mar")
+    page.keyboard.press("Enter")
+    expect(folio.get_by_role("button", name="State: Under way")).to_be_visible()
+    add_field(page, "Finished on")
+    folio.get_by_label("Finished on", exact=True).fill("15 mar")
+    page.keyboard.press("Enter")
+    expect(folio.get_by_role("button", name="State: Finished")).to_be_visible()
+    folio.get_by_label("Finished on", exact=True).fill("next fri")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("lies in the past")
+    view = json.dumps({"columns": [{"key": "actual_start"}, {"key": "actual_finish"}]})
+    desk.go(f"/p/{made.code}/outline?{urlencode({'view': view})}")
+    expect(desk.cell("A", "actual_finish")).to_have_text("15 Mar")
+    desk.cell("A", "actual_finish").dblclick()
+    page.keyboard.type("12 mar")
+    page.keyboard.press("Enter")
+    expect(desk.cell("A", "actual_finish")).to_have_text("12 Mar")
+    row = made.rows()["A"]
+    assert (row["actual_start"], row["actual_finish"]) == ("2027-03-11T09:00:00", "2027-03-12T17:30:00")
+
+
+def choose_csv(page: Page, text: str) -> None:
+    file = {"name": "plan.csv", "mimeType": "text/csv", "buffer": text.encode()}
+    page.set_input_files("input[type=file]", [file])  # type: ignore[arg-type]
+
+
 def test_csv_comes_in_after_a_look(sit: Callable[..., Desk], made: Made) -> None:
     desk = sit()
     page = desk.go(f"/p/{made.code}/import")
-    file = b"No,Task,Boss\n1,Glazing,\n1.1,Bars,Nobody\n"
-    page.set_input_files("input[type=file]", [{"name": "plan.csv", "mimeType": "text/csv", "buffer": file}])
+    choose_csv(page, "No,Task,When\n1,Glazing,\n1.1,Bars,soon\n")
     expect(page.get_by_label("Field for Task")).to_have_value("title")
-    page.get_by_label("Field for Boss").select_option("owner")
-    expect(page.get_by_text("Nobody is called “Nobody”")).to_be_visible()
+    page.get_by_label("Field for When").select_option("start")
+    expect(page.get_by_text("“soon” is no date")).to_be_visible()
     expect(page.get_by_role("button", name="Import 2 tasks")).to_be_disabled()
-    page.get_by_label("Field for Boss").select_option("")
+    page.get_by_label("Field for When").select_option("")
     page.get_by_role("button", name="Import 2 tasks").click()
     expect(desk.row("Bars")).to_have_attribute("aria-level", "2")
+
+
+def test_names_in_a_csv_file_are_matched_by_hand(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/import")
+    choose_csv(page, "Task,Who,Status\nBars,Tomas Breke,Cancelled\nPanes,Night crew,Ready\n")
+    names = page.get_by_role("region", name="Names to match")
+    expect(names.get_by_label("State meant by Cancelled").locator("option:checked")).to_have_text("Dropped")
+    expect(names.get_by_label("Person meant by Night crew").locator("option:checked")).to_have_text("leave out: nobody")
+    names.get_by_label("Person meant by Night crew").select_option("Yuki Hartmann")
+    page.get_by_role("button", name="Import 2 tasks").click()
+    expect(desk.row("Panes")).to_be_visible()
+    people = {one["id"]: one["name"] for one in made.ines("GET", "/people")}
+    owners = {title: people[row["owner_id"]] for title, row in made.rows().items()}
+    assert owners == {"Bars": "Tomas Brekke", "Panes": "Yuki Hartmann"}
+    assert made.rows()["Bars"]["state_class"] == "dropped"
+
+
+def test_a_long_csv_file_comes_in_by_the_worker_and_can_be_cancelled(sit: Callable[..., Desk], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/import")
+    choose_csv(page, "Task\n" + "".join(f"Pane {number}\n" for number in range(3000)))
+    page.get_by_role("button", name="Import 3,000 tasks").click()
+    page.get_by_role("button", name="Cancel", exact=True).click()
+    expect(page.get_by_text("Cancelled: nothing was imported")).to_be_visible()
+    assert made.rows() == {}
+    page.get_by_role("button", name="Import 3,000 tasks").click()
+    expect(page.get_by_role("progressbar")).to_be_visible()
+    expect(desk.row("Pane 0")).to_be_visible(timeout=60_000)
+    assert len(made.rows()) == 3000
 
 
 def test_the_desk_pushes_work(sit: Callable[..., Desk], made: Made) -> None:
@@ -304,13 +371,14 @@ def test_the_desk_pushes_work(sit: Callable[..., Desk], made: Made) -> None:
 def test_settings_change_the_workflow(sit: Callable[..., Desk], made: Made) -> None:
     made.add("A")
     desk = sit()
-    page = desk.go(f"/p/{made.code}/settings")
+    page = desk.go(f"/p/{made.code}/settings/workflow")
     page.get_by_label("Name of a new state").fill("On the bench")
     page.get_by_role("button", name="Add a state").click()
     page.get_by_label("Limit of On the bench").fill("3")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Delete In review").click()
     page.get_by_role("button", name="Delete the state").click()
+    desk.saved()
     expect(page.get_by_role("button", name="Delete In review")).to_have_count(0)
     names = [(state["name"], state["limit"]) for state in made.ines("GET", f"/projects/{made.code}")["states"]]
     assert names == [("Ready", None), ("Under way", None), ("On the bench", 3), ("Finished", None), ("Dropped", None)]
@@ -339,7 +407,10 @@ def test_a_viewer_is_offered_nothing_that_would_fail(sit: Callable[..., Desk], m
     page = desk.go(f"/p/{made.code}/outline")
     expect(desk.row("A")).to_be_visible()
     expect(page.get_by_label("Write a task and press Enter")).to_have_count(0)
-    expect(page.get_by_role("link", name="Import")).to_have_count(0)
+    page.get_by_role("button", name="Project", exact=False).last.click()
+    expect(page.get_by_role("menuitem", name="Activity")).to_be_visible()
+    expect(page.get_by_role("menuitem", name="Import")).to_have_count(0)
+    page.keyboard.press("Escape")
     desk.cell("A", "title").dblclick()
     expect(page.get_by_role("textbox", name="Title")).to_have_count(0)
 
@@ -347,17 +418,18 @@ def test_a_viewer_is_offered_nothing_that_would_fail(sit: Callable[..., Desk], m
 SCREENS = [
     "/work",
     "/desk",
-    "/desk/everything",
+    "/desk/all_work",
     "/people",
     "/people/teams",
     "/account",
     "/notices",
     "/p/LAN/task/8",
     *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "activity", "bin", "import", "settings")),
+    *(f"/p/LAN/settings/{section}" for section in ("members", "workflow", "fields", "kinds", "checklists", "working-time")),
 ]
 
 
-SHEETS = ["/desk/everything#Late or held", "/p/LAN/outline#Glazing look-ahead"]
+SHEETS = ["/desk/all_work#Late or held", "/p/LAN/outline#Glazing look-ahead"]
 
 
 @pytest.mark.parametrize("path", [*SCREENS, *SHEETS, "/p/LAN/board?rows=owner", "/p/LAN/outline?open=first"])
@@ -392,14 +464,13 @@ def test_typing_begins_an_edit_and_nothing_typed_waits_for_the_server(sit: Calla
     desk = sit()
     page = desk.go(f"/p/{made.code}/outline")
     # a slow server: each answer takes a while, typing goes on
-    page.route(f"**/api/projects/{made.code}/tasks*", lambda route: (page.wait_for_timeout(150), route.continue_()))
+    desk.answers_take(ms=150)
     desk.cell("A", "duration").click()
     for text in ("2 d", "6h", "1 w"):
         page.keyboard.type(text)
         page.keyboard.press("Enter")
     expect(desk.cell("C", "duration")).to_have_text("5 d")
-    page.unroute(f"**/api/projects/{made.code}/tasks*")
-    page.get_by_role("status").filter(has_text="All saved").wait_for()
+    desk.saved()
     rows = made.rows()
     assert [rows[title]["duration"] for title in "ABC"] == [900, 360, 2250]
 
@@ -459,6 +530,7 @@ def test_many_are_linked_in_a_row_shifted_and_renamed(sit: Callable[..., Desk], 
     choose_all(desk, "Dig pit")
     page.get_by_role("button", name="Do with them").click()
     page.get_by_role("menuitem", name="Link in a row").click()
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to all 2").click()
     expect(desk.cell("Fill pit", "finish")).to_have_text("18 Mar")
     page.get_by_role("button", name="Do with them").click()
     page.get_by_role("menuitem", name="Shift dates").click()
@@ -505,3 +577,64 @@ def test_cells_are_copied_out_and_a_block_is_pasted_in(sit: Callable[..., Desk],
     lines = copied.split("\n")
     assert lines[0].split("\t")[:3] == ["Task", "State", "Owner"]
     assert [line.split("\t")[0] for line in lines[1:]] == ["Dig", "Pour", "Cure"]
+
+
+def test_help_says_what_the_page_in_view_understands(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    desk.cell("A", "title").click()
+    page.keyboard.press("?")
+    help_ = page.get_by_role("dialog", name="What is understood here")
+    expect(help_.get_by_role("heading", level=3).first).to_have_text("On the outline")
+    expect(help_).to_contain_text("12 + 3 d elapsed")
+    page.keyboard.press("Escape")
+    expect(help_).to_have_count(0)
+    desk.cell("A", "title").press("F2")
+    page.keyboard.press("End")
+    page.keyboard.type(" or B?")  # where one types it is a letter
+    page.keyboard.press("Enter")
+    expect(desk.row("A or B?")).to_be_visible()
+    page.goto(page.url.replace("outline", "schedule"))
+    page.get_by_role("button", name="What is understood here").click()
+    expect(help_.get_by_role("heading", level=3).first).to_have_text("On the schedule")
+
+
+def test_a_title_is_opened_by_enter_and_by_the_word_beside_it(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    desk.cell("A", "title").click()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("complementary")).to_contain_text("A")
+    page.get_by_role("button", name="Close the task").click()
+    desk.row("B").hover()
+    desk.row("B").get_by_role("button", name="open", exact=True).click()
+    expect(page.get_by_role("button", name="Close the task")).to_be_visible()
+
+
+def test_groups_of_facts_fold_and_stay_folded(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B", deadline="2027-04-01")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline?open={made.rows()['A']['id']}")
+    expect(page.get_by_label("Deadline", exact=True)).to_be_visible()
+    page.get_by_role("button", name="When").click()
+    expect(page.get_by_label("Deadline", exact=True)).to_have_count(0)
+    desk.cell("B", "title").click()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("textbox", name="Title")).to_have_value("B")
+    expect(page.get_by_label("Deadline", exact=True)).to_have_count(0)
+    page.get_by_role("button", name="When").click()
+    expect(page.get_by_label("Deadline", exact=True)).to_be_visible()
+
+
+def test_on_a_phone_rows_show_owner_and_finish_and_one_button_leads_everywhere(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", start="2027-03-17", duration="2 d")
+    desk = sit(width=390, height=780)
+    page = desk.go(f"/p/{made.code}/outline")
+    expect(desk.cell("A", "finish")).to_have_text("18 Mar")
+    expect(desk.cell("A", "owner")).to_be_in_viewport(ratio=1)
+    page.locator("footer").get_by_role("button", name="Outline").click()
+    page.get_by_role("menuitem", name="Settings").click()
+    expect(page.get_by_role("region", name="Settings")).to_be_visible()
+    expect(page.locator("footer").get_by_role("button", name="Settings")).to_be_visible()

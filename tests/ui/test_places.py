@@ -12,9 +12,43 @@ from tests.ui.conftest import Desk, Made
 from tests.ui.test_story import drag, type_into
 
 
-def saved(desk: Desk) -> None:
-    """Wait until what was changed has arrived."""
-    expect(desk.page.get_by_role("status").filter(has_text="All saved")).to_be_visible()
+def test_the_first_minute_goes_from_line_to_line(sit: Callable[..., Desk]) -> None:
+    """Whoever starts a project types on: the dialog's first field has the focus, then the line for the first task."""
+    desk = sit()
+    page = desk.go("/work")
+    page.get_by_role("button", name="New project").click()
+    expect(page.get_by_label("Name", exact=True)).to_be_focused()
+    page.keyboard.type("Harbour light")
+    expect(page.get_by_label("Code")).not_to_have_value("")
+    page.get_by_role("button", name="Start the project").click()
+    line = page.get_by_label("Write a task and press Enter")
+    expect(line).to_be_focused()
+    for title in ("Survey the tower", "Order glass"):
+        page.keyboard.type(title)
+        page.keyboard.press("Enter")
+        expect(desk.row(title)).to_be_visible()
+        expect(line).to_be_focused()
+    desk.saved()
+    page.keyboard.press("Control+z")
+    expect(desk.row("Order glass")).to_have_count(0)
+    expect(line).to_be_focused()
+    line.evaluate(
+        "(field) => { const data = new DataTransfer(); data.setData('text/plain', 'Cut\\nFit');"
+        " field.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }"
+    )
+    expect(desk.row("Fit")).to_be_visible()
+    expect(line).to_be_focused()
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(desk.row("Fit")).to_have_count(0)
+    expect(line).to_be_focused()
+
+
+def test_a_project_with_tasks_leaves_the_focus_to_the_page(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    expect(desk.row("A")).to_be_visible()
+    expect(page.get_by_label("Write a task and press Enter")).not_to_be_focused()
 
 
 def test_a_code_that_is_taken_is_told_at_its_field(sit: Callable[..., Desk], made: Made) -> None:
@@ -78,12 +112,12 @@ def test_a_project_is_renamed_archived_and_restored(sit: Callable[..., Desk], ma
 
 def test_members_are_added_and_their_role_changed(sit: Callable[..., Desk], made: Made) -> None:
     desk = sit()
-    page = desk.go(f"/p/{made.code}/settings")
+    page = desk.go(f"/p/{made.code}/settings/members")
     page.get_by_role("button", name="Add a member").click()
     page.get_by_role("button", name="Tomas Brekke").click()
     expect(page.get_by_label("Role of Tomas Brekke")).to_have_value("contributor")
     page.get_by_label("Role of Tomas Brekke").select_option("viewer")
-    saved(desk)
+    desk.saved()
     tomas = next(p["id"] for p in made.ines("GET", "/people") if p["name"] == "Tomas Brekke")
     assert made.ines("GET", f"/projects/{made.code}")["members"][tomas] == "viewer"
     page.get_by_role("button", name="Take Tomas Brekke out").click()
@@ -93,7 +127,7 @@ def test_members_are_added_and_their_role_changed(sit: Callable[..., Desk], made
 def test_a_holiday_moves_the_finish(sit: Callable[..., Desk], made: Made) -> None:
     made.add("A", start="2027-03-18", duration="3 d")
     desk = sit()
-    page = desk.go(f"/p/{made.code}/settings")
+    page = desk.go(f"/p/{made.code}/settings/working-time")
     page.get_by_label("Monday").fill("whenever")
     page.get_by_role("button", name="Save the calendar").click()
     expect(page.get_by_role("alert")).to_contain_text("Monday: write hours as")
@@ -103,7 +137,7 @@ def test_a_holiday_moves_the_finish(sit: Callable[..., Desk], made: Made) -> Non
     page.get_by_label("Name", exact=True).last.fill("Harbour day")
     page.get_by_role("button", name="Save the calendar").click()
     page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to one").click()
-    saved(desk)
+    desk.saved()
     desk.go(f"/p/{made.code}/outline")
     expect(desk.cell("A", "finish")).to_have_text("23 Mar")
 
@@ -111,9 +145,9 @@ def test_a_holiday_moves_the_finish(sit: Callable[..., Desk], made: Made) -> Non
 def test_the_order_of_states_is_the_order_of_columns(sit: Callable[..., Desk], made: Made) -> None:
     made.add("A")
     desk = sit()
-    page = desk.go(f"/p/{made.code}/settings")
+    page = desk.go(f"/p/{made.code}/settings/workflow")
     page.get_by_role("button", name="Move In review up").click()
-    saved(desk)
+    desk.saved()
     desk.go(f"/p/{made.code}/board")
     heads = page.get_by_role("region", name="Board").get_by_role("heading", level=2)
     expect(heads).to_have_text(["Ready", "In review", "Under way", "Finished"])
@@ -126,7 +160,7 @@ def test_what_was_deleted_is_restored_from_the_bin(sit: Callable[..., Desk], mad
     desk.cell("Throw away", "title").click()
     page.keyboard.press("Delete")
     expect(desk.row("Throw away")).to_have_count(0)
-    page.get_by_role("link", name="Bin").click()
+    desk.page_of_project("Bin")
     item = page.get_by_role("listitem").filter(has_text="Throw away")
     expect(item).to_contain_text("deleted today")
     item.get_by_role("button", name="Restore").click()
@@ -140,8 +174,8 @@ def test_activity_tells_who_changed_what(sit: Callable[..., Desk], made: Made) -
     desk = sit()
     page = desk.go(f"/p/{made.code}/outline")
     type_into(desk, "A", "duration", "2 days")
-    saved(desk)
-    page.get_by_role("link", name="Activity").click()
+    desk.saved()
+    desk.page_of_project("Activity")
     first = page.get_by_role("region", name="Activity").get_by_role("listitem").first
     expect(first).to_contain_text("Ines Oduya changed duration")
     expect(first).to_contain_text("A: duration none → 2 d")
@@ -175,7 +209,7 @@ def test_roles_of_people_change(sit: Callable[..., Desk]) -> None:
     desk = sit("Beatrix Eze")
     page = desk.go("/people")
     page.get_by_label("Role of Lucia Tamaki").select_option("guest")
-    saved(desk)
+    desk.saved()
     page.reload()
     expect(page.get_by_label("Role of Lucia Tamaki")).to_have_value("guest")
     page.get_by_label("Role of Lucia Tamaki").select_option("member")

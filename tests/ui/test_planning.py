@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.running import Running
-from tests.ui.conftest import AXE, Desk, Made
+from tests.ui.conftest import AXE, Desk, Made, add_field
 from tests.ui.test_schedule import chain, edit, own_threshold
 
 __all__ = ["chain", "own_threshold"]
@@ -105,6 +105,7 @@ def test_what_is_unsound_is_named_and_mended(sit: Callable[..., Desk], chain: Ma
     expect(heading).to_be_visible()
     page.get_by_role("button", name="Take the pin off, so that its links find its dates").click()
     page.get_by_role("dialog").get_by_role("button", name=re.compile("^Apply")).click()
+    desk.saved()
     expect(heading).to_have_count(0)
     assert chain.rows()["Pour"]["start"] == "2027-03-18T09:00:00"
 
@@ -134,14 +135,15 @@ def test_a_calendar_address_is_made_and_withdrawn(sit: Callable[..., Desk], chai
     page.get_by_role("button", name=f"Address for {chain.code}").click()
     address = page.get_by_label("Address of the calendar").input_value()
     assert "SUMMARY:Cure" in page.request.get(address).text()
-    page.get_by_role("listitem").filter(has_text=chain.code).get_by_role("button", name="Withdraw").click()
+    with page.expect_response(lambda answer: answer.request.method == "DELETE" and answer.ok):
+        page.get_by_role("listitem").filter(has_text=chain.code).get_by_role("button", name="Withdraw").click()
     expect(page.get_by_label("Address of the calendar")).to_have_count(0)
     assert page.request.get(address).status == 404
 
 
 def test_holidays_are_added_previewed_and_move_what_they_must(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
-    page = desk.go(f"/p/{chain.code}/settings")
+    page = desk.go(f"/p/{chain.code}/settings/working-time")
     page.get_by_label("Country").select_option("IE")  # St Patrick's Day is 17 March
     page.get_by_role("button", name=re.compile(r"^Add 2027")).click()
     days = page.get_by_label("Working time by day")
@@ -184,7 +186,7 @@ def test_the_schedule_is_printed_as_it_is_previewed(sit: Callable[..., Desk], ch
 
 def test_a_task_gets_a_calendar_of_its_own_and_an_elapsed_duration(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
-    page = desk.go(f"/p/{chain.code}/settings")
+    page = desk.go(f"/p/{chain.code}/settings/working-time")
     page.get_by_role("button", name="+ for some tasks").click()
     form = page.get_by_role("form", name="New calendar")
     form.get_by_role("button", name="Add the calendar").scroll_into_view_if_needed()
@@ -196,6 +198,7 @@ def test_a_task_gets_a_calendar_of_its_own_and_an_elapsed_duration(sit: Callable
     expect(page.get_by_role("form", name="Saturdays")).to_be_visible()
     desk.go(f"/p/{chain.code}/schedule")
     desk.cell("Cure", "title").click()
+    add_field(page, "Calendar")
     page.get_by_role("button", name="Calendar: the project’s").click()
     page.get_by_role("menuitem", name="Saturdays").click()
     page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to both").click()
@@ -209,7 +212,28 @@ def test_a_task_gets_a_calendar_of_its_own_and_an_elapsed_duration(sit: Callable
     duration.press("Enter")
     page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name=re.compile("^Apply")).click()
     expect(duration).to_have_value("2 d elapsed")
-    desk.go(f"/p/{chain.code}/settings")
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
+    desk.go(f"/p/{chain.code}/settings/working-time")
     page.get_by_role("button", name="Saturdays").click()
     page.get_by_role("button", name="Delete it").click()
     expect(page.get_by_role("alert")).to_contain_text("“Cure” works by this calendar. Give them another first.")
+
+
+def test_a_day_is_typed_as_people_say_it_or_chosen_from_a_month(sit: Callable[..., Desk], chain: Made) -> None:
+    page = sit().go(f"/p/{chain.code}/planning")
+    day = page.get_by_label("Status day")
+    expect(day).to_have_value("17 Mar 2027")
+    day.fill("next mon")
+    expect(page.get_by_text("22 Mar 2027")).to_be_visible()  # said before it is used
+    page.get_by_label("Shift the project to start on").click()
+    expect(day).to_have_value("22 Mar 2027")
+    expect(page.get_by_role("button", name="Replan from that day")).to_be_visible()
+    day.fill("someday")
+    expect(page.get_by_role("alert")).to_contain_text("someday")
+    expect(day).to_have_value("someday")  # what was typed stays
+    day.press("Alt+ArrowDown")
+    expect(page.get_by_role("grid", name="March 2027")).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(day).to_have_value("24 Mar 2027")
+    expect(page.get_by_role("alert")).to_have_count(0)

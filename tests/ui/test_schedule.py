@@ -90,6 +90,7 @@ def test_moving_one_alone_says_which_link_it_breaks(sit: Callable[..., Desk], ch
     drag(page, box["x"] + 10, box["y"] + 10, 2 * DAY)
     page.get_by_role("button", name="Move this one only").click()
     expect(page.get_by_role("dialog")).to_contain_text("“Pour” no longer waits for “Dig”")
+    expect(page.get_by_role("dialog")).to_contain_text("“Pour” starts no earlier than 18 Mar")
     page.get_by_role("button", name="Do that").click()
     expect(desk.cell("Dig", "start")).to_have_text("17 Mar")
     expect(desk.cell("Pour", "start")).to_have_text("18 Mar")
@@ -171,12 +172,17 @@ def test_a_link_is_drawn_from_end_to_end(sit: Callable[..., Desk], chain: Made) 
     expect(form.get_by_role("radio", name=re.compile("^start to start"))).to_be_checked()
     form.get_by_label("Lag").fill("1 d")
     form.get_by_role("button", name="Link").click()
-    expect(form).to_have_count(0)
+    card = page.get_by_role("dialog", name="What this change carries on")
+    expect(card).to_contain_text("Paint")  # nobody moved it: its new link does
+    card.get_by_role("button", name="Apply to one").click()
+    desk.saved()
     assert chain.rows()["Paint"]["waits"] == "start with 3 + 1 d"
     expect(desk.cell("Paint", "start")).to_have_text("24 Mar")
     line = page.locator(f"[data-link='{chain.rows()['Cure']['id']} {chain.rows()['Paint']['id']} SS']")
     line.dispatch_event("click", {"clientX": 900, "clientY": 400, "bubbles": True})
     form.get_by_role("button", name="Delete the link").click()
+    card.get_by_role("button", name="Apply to one").click()
+    desk.saved()
     expect(page.locator("[data-link$=SS]")).to_have_count(0)
     assert chain.rows()["Paint"]["waits_for"] == []
 
@@ -194,8 +200,10 @@ def test_a_link_is_made_with_the_keyboard(sit: Callable[..., Desk], chain: Made)
     form = page.get_by_role("form", name="Link")
     expect(form.get_by_role("radio", name=re.compile("^finish to start"))).to_be_focused()
     page.keyboard.press("Enter")
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to one").press("Enter")
     expect(form).to_have_count(0)
     expect(desk.cell("Paint", "bar")).to_be_focused()
+    desk.saved()
     assert chain.rows()["Paint"]["waits"] == "3"
 
 
@@ -210,6 +218,7 @@ def test_links_are_typed_and_what_is_understood_is_shown(sit: Callable[..., Desk
     page.keyboard.type("finish with cure - 4 h")
     expect(page.get_by_role("status").filter(has_text="finishes when Cure finishes, less 4 h")).to_be_visible()
     page.keyboard.press("Enter")
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to one").click()
     expect(desk.cell("Paint", "waits")).to_have_text("finish with 3 - 4 h")
     desk.cell("Pour", "waits").dblclick()
     page.keyboard.press("Control+a")

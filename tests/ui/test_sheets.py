@@ -6,9 +6,10 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import Made
+from tests.ui.conftest import Made, add_field
 
 
 def define(made: Made, sort: str, name: str, **settings: Any) -> None:
@@ -23,14 +24,15 @@ def shown(page: Page) -> list[str]:
 
 def test_a_field_is_defined_and_filled(sit: Callable[..., Any], made: Made) -> None:
     made.add("Cast bars")
-    page = sit().go(f"/p/{made.code}/settings")
+    page = sit().go(f"/p/{made.code}/settings/fields")
     page.get_by_role("button", name="Add a field").click()
     page.get_by_role("dialog").get_by_label("Name", exact=True).fill("Weight")
     page.get_by_label("Type").select_option("number")
     page.get_by_label("Unit").fill("kg")
     page.get_by_role("button", name="Add the field").click()
     expect(page.get_by_role("button", name="Weight number, in kg")).to_be_visible()
-    page.goto(page.url.replace("/settings", f"/outline?open={made.rows()['Cast bars']['id']}"))
+    page.goto(page.url.replace("/settings/fields", f"/outline?open={made.rows()['Cast bars']['id']}"))
+    add_field(page, "Weight")
     page.get_by_label("Weight", exact=True).fill("heavy")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("“heavy” is no number")
@@ -43,6 +45,7 @@ def test_marks_are_put_on_and_shown(sit: Callable[..., Any], made: Made) -> None
     made.add("Cast bars")
     define(made, "marks", "ask the harbour")
     page = sit().go(f"/p/{made.code}/outline?open={made.rows()['Cast bars']['id']}")
+    add_field(page, "Marks")
     page.get_by_role("button", name="Marks: none").click()
     page.get_by_label("ask the harbour").check()
     expect(page.locator("[role=row][data-row]").get_by_text("ask the harbour")).to_have_count(1)
@@ -167,3 +170,36 @@ def test_the_default_sheet_opens_first(sit: Callable[..., Any], made: Made) -> N
     expect(page.get_by_text("opens first")).to_be_visible()
     page.goto(page.url.split("/p/")[0] + f"/p/{made.code}")
     expect(page).to_have_url(re.compile("/board"))
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_twenty_sheets_have_their_place_in_the_bar(sit: Callable[..., Any], made: Made, width: int) -> None:
+    for number in range(20):
+        sheet = {"name": f"Look-ahead {number}", "seen_by": "private", "view": {"lens": "outline", "query": ""}}
+        made.ines("POST", f"/projects/{made.code}/sheets", sheet)
+    page = sit(width=width, height=800).go(f"/p/{made.code}/outline")
+    bar = page.locator("footer")
+    if width == 390:
+        bar.get_by_role("button", name="Outline").click()
+    else:
+        expect(bar.get_by_role("link", name="Look-ahead 0", exact=True)).to_be_visible()
+        expect(bar.get_by_role("button", name="Project")).to_be_visible()
+        expect(bar.get_by_role("button", name="+ Keep this sheet")).to_be_in_viewport(ratio=1)
+        bar.get_by_role("button", name=re.compile(r"\d+ more sheets")).click()
+    page.get_by_role("menuitem", name="Look-ahead 19").click()
+    expect(bar.get_by_role("button", name="Look-ahead 19")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_a_lead_chooses_which_lenses_stand_in_the_bar(sit: Callable[..., Any], made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    lenses = page.get_by_role("navigation", name="Lenses")
+    page.get_by_role("button", name="More lenses").click()
+    page.get_by_role("checkbox", name="Board").uncheck()
+    expect(lenses.get_by_role("link", name="Board")).to_have_count(0)
+    page.get_by_role("dialog", name="Lenses").get_by_role("link", name="Board").click()
+    expect(lenses.get_by_role("link", name="Board")).to_have_attribute("aria-current", "page")  # as long as it is open
+    page.get_by_role("navigation", name="Lenses").get_by_role("link", name="Outline").click()
+    page.get_by_role("button", name="Undo").click()
+    expect(lenses.get_by_role("link", name="Board")).to_be_visible()

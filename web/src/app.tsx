@@ -5,22 +5,23 @@ import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
 import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
 import { useLiveUpdates } from "./data/live";
-import { useAskPreferences } from "./data/preferences";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
-import Invitation, { SignIn } from "./places/sign-in";
+import { isTyping } from "./parts/typing";
+import { useAskPreferences } from "./people/preferences";
+import Invitation, { SignIn } from "./people/sign-in";
 import { Masthead } from "./shell/masthead";
 import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
 
-const Desk = lazy(() => import("./places/desk"));
-const Everything = lazy(() => import("./places/desk/everything"));
-const Work = lazy(() => import("./places/work"));
-const People = lazy(() => import("./places/people"));
-const Teams = lazy(() => import("./places/people/teams"));
-const Sent = lazy(() => import("./places/people/sent"));
-const Account = lazy(() => import("./places/account"));
-const Notices = lazy(() => import("./places/notices"));
-const ProjectPlace = lazy(() => import("./places/project"));
+const Desk = lazy(() => import("./overview/desk"));
+const AllWork = lazy(() => import("./views/all-work"));
+const Work = lazy(() => import("./tasks/work"));
+const People = lazy(() => import("./people/people"));
+const Teams = lazy(() => import("./people/people/teams"));
+const Sent = lazy(() => import("./people/people/sent"));
+const Account = lazy(() => import("./people/account"));
+const Notices = lazy(() => import("./talk/notices-page"));
+const ProjectPlace = lazy(() => import("./shell/project"));
 
 export function App() {
   const session = useSession();
@@ -66,7 +67,8 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                     }
                   />
                   <Route path="/desk" element={<Desk />} />
-                  <Route path="/desk/everything" element={<Everything />} />
+                  <Route path="/desk/all_work" element={<AllWork />} />
+                  <Route path="/desk/everything" element={<Moved to="/desk/all_work" />} />
                   <Route path="/work" element={<Work />} />
                   <Route path="/people" element={<People />} />
                   <Route path="/people/teams" element={<Teams />} />
@@ -93,11 +95,16 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   );
 }
 
+/** An address of before: what stood behind it stays. */
+function Moved({ to }: { to: string }) {
+  const { search } = useLocation();
+  return <Navigate to={to + search} replace />;
+}
+
 function useUndoKeys() {
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).closest("input:not([type=checkbox]), textarea, [contenteditable]");
-      if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      if (isTyping(event.target) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
       event.preventDefault();
       if (event.shiftKey) redo();
       else undo();

@@ -26,6 +26,10 @@ const queries: QueryClient = new QueryClient({
   },
 });
 
+// styles that parts add to the page carry the number that the content security policy of this page allows
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
+if (nonce) Object.assign(globalThis, { __webpack_nonce__: nonce });
+
 // the content security policy lets nothing be compiled from text
 z.config({ jitless: true });
 

@@ -9,9 +9,9 @@ from urllib.parse import urlencode
 
 from pymysql.cursors import Cursor
 
-from ..core.own import Definition, OwnField
-from ..services import definitions
-from ..services.context import Actor, new_id
+from ..core.tasks.custom_fields import CustomField, Definition
+from ..services.common.context import Actor, new_id
+from ..services.tasks import custom_fields as definitions
 
 # sort, name, settings
 DEFINED: dict[str, list[tuple[str, str, dict[str, Any]]]] = {
@@ -83,7 +83,7 @@ SHEETS: dict[str, list[tuple[str, str, str, str, dict[str, Any]]]] = {
         }),
     ],
     "": [  # on the desk, over all projects
-        ("IN", "Late or held", "project", "everything", {
+        ("IN", "Late or held", "project", "all_work", {
             "state_class": ["queued", "active"],
             "where": {"any": [["late", "yes"], ["held", "yes"]]},
             "groups": ["project"],
@@ -92,7 +92,7 @@ SHEETS: dict[str, list[tuple[str, str, str, str, dict[str, Any]]]] = {
             "tints": [{"name": "Three days late or more", "where": {"all": [["late_days", "least", 3]]}, "colour": "ember",
                        "sign": "triangle", "covers": ["row"]}],
         }),
-        ("TB", "My crew, next three weeks", "private", "everything", {
+        ("TB", "My crew, next three weeks", "private", "all_work", {
             "where": {"all": [["owner", "any", ["my_team"]], {"any": [["start", "within", 21], ["finish", "within", 21]]}]},
             "groups": ["owner"],
             "columns": [{"key": "project"}, {"key": "start"}, {"key": "finish"}, {"key": "effort", "foot": "sum"}],
@@ -132,7 +132,7 @@ def values_of(code: str, defined: Sequence[Definition], people: Mapping[str, str
                 fields["kind"] = by_name[value].id
             else:
                 one = by_name[name]
-                assert isinstance(one, OwnField)
+                assert isinstance(one, CustomField)
                 fields[one.key] = people[value] if one.type == "person" else value
         found[title] = fields
     return found
@@ -140,7 +140,7 @@ def values_of(code: str, defined: Sequence[Definition], people: Mapping[str, str
 
 def sheets_of(code: str, defined: Sequence[Definition]) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
     """Whose, name, seen by and view of each sheet, as the page keeps it."""
-    keys = {one.name: one.key for one in defined if isinstance(one, OwnField)}
+    keys = {one.name: one.key for one in defined if isinstance(one, CustomField)}
 
     def named(value: Any) -> Any:
         """With the ids of the project's own fields in place of their names."""

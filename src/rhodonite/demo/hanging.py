@@ -8,12 +8,13 @@ from datetime import date, datetime, time
 from functools import partial
 from typing import Any
 
-from ..core.model import Person
-from ..services import parts, templates
-from ..services import tasks as task_services
-from ..services.context import Actor, Clock, new_id
-from ..store import tasks as task_rows
-from ..store.database import Database
+from ..core.people.model import Person
+from ..services.common.context import Actor, Clock, new_id
+from ..services.talk import kept_checklists as templates
+from ..services.talk import parts
+from ..services.tasks import tasks as task_services
+from ..store.common.database import Database
+from ..store.tasks import tasks as task_rows
 from .plans import DemoProject
 from .talk import ORDER, TALK, Comment, Talk, drawing
 
@@ -72,10 +73,10 @@ class Hanger:
             yield from self._marks(at, comment, said[index])
 
     def _marks(self, at: datetime, comment: Comment, comment_id: str) -> Iterator[Event]:
-        for sign, who in comment.signs:
-            yield at, self._use(who, parts.mark_comment, comment_id, resolved=None, sign=sign, on=True)
+        for reaction, who in comment.reactions:
+            yield at, self._use(who, parts.mark_comment, comment_id, resolved=None, reaction=reaction, on=True)
         if comment.resolved_by:
-            yield at, self._use(comment.resolved_by, parts.mark_comment, comment_id, resolved=True, sign=None, on=False)
+            yield at, self._use(comment.resolved_by, parts.mark_comment, comment_id, resolved=True, reaction=None, on=False)
 
     def _as(self, initials: str) -> Actor:
         return Actor(self._people[initials], self._clock)

@@ -10,20 +10,20 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ..core.calendars import OFFICE_WEEK, WorkingCalendar
-from ..core.model import CalendarException, Person
-from ..services import agreed as agreed_services
-from ..services import calendars as calendar_services
-from ..services import drafts as draft_services
-from ..services import projects as project_services
-from ..services import sheets as sheet_services
-from ..services import tasks as task_services
-from ..services import teams as team_services
-from ..services.context import Actor, Clock, new_id
-from ..store import people as people_rows
-from ..store import projects as project_rows
-from ..store import tasks as task_rows
-from ..store.database import Database, fetch_all
+from ..core.common.calendars import OFFICE_WEEK, CalendarException, WorkingCalendar
+from ..core.people.model import Person
+from ..services.common.context import Actor, Clock, new_id
+from ..services.people import teams as team_services
+from ..services.schedule import agreed as agreed_services
+from ..services.schedule import calendars as calendar_services
+from ..services.schedule import drafts as draft_services
+from ..services.tasks import projects as project_services
+from ..services.tasks import tasks as task_services
+from ..services.views import sheets as sheet_services
+from ..store.common.database import Database, fetch_all
+from ..store.people import people as people_rows
+from ..store.tasks import projects as project_rows
+from ..store.tasks import tasks as task_rows
 from .defined import define, sheets_of, values_of
 from .hanging import Hanger
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject

@@ -20,7 +20,7 @@ class Comment:
     who: str
     body: str
     answers: int = 0
-    signs: tuple[tuple[str, str], ...] = ()
+    reactions: tuple[tuple[str, str], ...] = ()
     resolved_by: str | None = None
 
 
@@ -54,10 +54,10 @@ TALK = (
         "<td><p>R 1,540</p></td></tr></tbody></table>",
         (
             Comment(5, "10:12", "CR", "<p>Pattern is back from the heritage office with a stamp. I pour the test bar on Thursday.</p>",
-                    signs=(("agree", "IN"), ("thanks", "TB"))),
+                    reactions=(("agree", "IN"), ("thanks", "TB"))),
             Comment(3, "11:40", "CR", "<p>The foundry has run out of <strong>green sand</strong>. Nothing before the boat comes.</p>"),
             Comment(2, "09:05", "IN", "<p>How long does that hold us? #Fit bars and dry-run panes# hangs on it.</p>", answers=1),
-            Comment(0, "08:51", "TB", "<p>Sand comes Thursday. {IN}, can the crane wait a day?</p>", signs=(("seen", "CR"),)),
+            Comment(0, "08:51", "TB", "<p>Sand comes Thursday. {IN}, can the crane wait a day?</p>", reactions=(("seen", "CR"),)),
         ),
         (("Foundry", ("x Pattern agreed with the heritage office", "x Test bar poured", "Sand delivered",
                       "Twelve bars poured and cooled")),),
@@ -73,7 +73,7 @@ TALK = (
         (
             Comment(4, "14:20", "MF", "<p>The panel asks for one more sample of the dome paint before it meets.</p>"),
             Comment(4, "15:02", "IN", "<p>{YH}, could you photograph the layers where the flashing is off?</p>", answers=1),
-            Comment(3, "10:31", "YH", "<p>Done, in the folder of the survey.</p>", answers=1, signs=(("thanks", "IN"),), resolved_by="IN"),
+            Comment(3, "10:31", "YH", "<p>Done, in the folder of the survey.</p>", answers=1, reactions=(("thanks", "IN"),), resolved_by="IN"),
         ),
         (("Papers for the panel", ("x Drawing of the vents", "x Photographs of the layers", "Paint sample, dome", "Letter of the harbour master")),),
         follows=("NC",),
@@ -82,7 +82,7 @@ TALK = (
         "LAN",
         "Crane certificate",
         "<p>The harbour crane may lift 900 kg over the gallery once the inspector has signed.</p>",
-        (Comment(1, "16:05", "NC", "<p>The inspector comes on Friday at eight. The wind must be below 5.</p>", signs=(("seen", "ZM"),)),),
+        (Comment(1, "16:05", "NC", "<p>The inspector comes on Friday at eight. The wind must be below 5.</p>", reactions=(("seen", "ZM"),)),),
     ),
     Talk("LAN", "Stop the gallery leak", comments=(
         Comment(1, "13:44", "TB", "<p>It comes in at post 7, not at the door. {ZM}, please look at the pointing there.</p>"),

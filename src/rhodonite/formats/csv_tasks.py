@@ -1,80 +1,34 @@
-"""Tasks from and to CSV (RFC 4180, with comma, semicolon or tab; UTF-8 with or without byte order mark)."""
+"""Tasks from the rows of a table: which column is which field, what each cell says, and what stands under what.
+
+The readers of all columns stand together here, so it is longer than other modules.
+"""
 
 from __future__ import annotations
 
-import csv
-import io
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
-from ..core.dates import read_moment
-from ..core.durations import read_duration, read_length
-from ..core.errors import RuleError
-from ..core.links import read_links
-from ..core.model import CONSTRAINT_WORDS, KINDS, OWN, Link, Person, State, Task
-from ..core.own import OwnField, read_value
-from ..core.phrases import find_person
-
-MOST_ROWS = 20_000
-FIELDS: dict[str, str] = {
-    "title": "Title",
-    "outline": "Outline number",
-    "parent": "Parent",
-    "kind": "Kind",
-    "owner": "Owner",
-    "helpers": "Helpers",
-    "state": "State",
-    "priority": "Priority",
-    "start": "Start",
-    "finish": "Finish",
-    "duration": "Duration",
-    "deadline": "Deadline",
-    "effort": "Effort",
-    "percent": "Percent done",
-    "code": "Code",
-    "waits_for": "Waits for",
-    "constraint": "Constraint",
-    "description": "Description",
-}
-"""What a column can be matched to."""
-
-_WORDS: dict[str, tuple[str, ...]] = {
-    "title": ("title", "task", "name", "task name", "what", "summary", "activity"),
-    "outline": ("outline", "outline number", "wbs", "number", "no", "nr", "#"),
-    "parent": ("parent", "parent task", "under", "belongs to", "deliverable"),
-    "kind": ("kind", "type"),
-    "owner": ("owner", "who", "assignee", "assigned to", "responsible", "person", "assigned"),
-    "helpers": ("helpers", "with", "also"),
-    "state": ("state", "status", "stage"),
-    "priority": ("priority", "prio"),
-    "start": ("start", "start date", "begin", "from", "planned start", "starts"),
-    "finish": ("finish", "finish date", "end", "end date", "due", "due date", "by", "planned finish", "until"),
-    "duration": ("duration", "length", "days"),
-    "deadline": ("deadline", "latest"),
-    "effort": ("effort", "hours", "work", "estimate"),
-    "percent": ("percent", "percent done", "% done", "done", "progress", "complete", "% complete"),
-    "code": ("code", "id", "key", "task id"),
-    "waits_for": ("waits for", "predecessors", "predecessor", "depends on", "after"),
-    "constraint": ("constraint", "date constraint"),
-    "description": ("description", "notes", "note", "details", "comment"),
-}
-
-
-@dataclass(frozen=True, slots=True)
-class Table:
-    """A CSV file as read: its heads and rows, each row with the line it begins on."""
-
-    heads: list[str]
-    rows: list[tuple[int, list[str]]]
-    delimiter: str
+from ..core.common.bounds import MOST_LINKS_OF_A_TASK
+from ..core.common.dates import read_moment
+from ..core.common.durations import read_duration, read_length
+from ..core.common.errors import RuleError
+from ..core.people.model import Person
+from ..core.tasks.custom_fields import CustomField
+from ..core.tasks.custom_values import read_value, say_rounding
+from ..core.tasks.model import CONSTRAINT_WORDS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
+from ..core.tasks.quick_entry import find_person
+from ..core.tasks.typed_links import TaskNames, read_links
+from .csv_columns import FIELDS
+from .csv_names import nearest
+from .csv_table import Table
 
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """A cell that cannot be read: the line of the file, the column's head, and why."""
+    """A cell that cannot be read, or is not taken as it stands: the line of the file, the column's head, and why."""
 
     line: int
     column: str
@@ -82,91 +36,99 @@ class Problem:
 
 
 @dataclass(slots=True)
+class Unknown:
+    """A name in the file that nobody and nothing here has, to be matched by hand.
+
+    Attributes:
+        field: ``people``, ``state``, ``kind``, ``marks``, ``calendar``, or the key of an own field that is a choice.
+        rows: in how many cells it stands.
+        means: the id that it is taken for; None leaves it out.
+        answered: True where a person has said what it means, False where ``means`` is a proposal.
+    """
+
+    field: str
+    text: str
+    rows: int = 0
+    means: str | None = None
+    answered: bool = False
+
+
+@dataclass(slots=True)
 class ReadTask:
     """One row of the file as a task. ``parent`` is the index of the row that it stands under; the links in
-    ``waits_for`` name rows by their index, as text."""
+    ``waits_for``, and the values of own fields that point to tasks in ``points``, name rows by their index, as text."""
 
     line: int
     title: str
     parent: int | None = None
     waits_for: tuple[Link, ...] = ()
+    points: dict[str, list[str]] = field(default_factory=dict)
     fields: dict[str, Any] = field(default_factory=dict)
     description: str = ""
 
 
-def read_table(data: bytes) -> Table:
-    """Decode and split a file.
+@dataclass(slots=True)
+class ReadFile:
+    """What a file says: its tasks, the cells that cannot be read, the names to be matched by hand, and what is worth a word."""
 
-    Raises:
-        RuleError: it is not UTF-8 text, has no rows, or is too long.
-    """
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise RuleError("The file is not UTF-8 text. Save it as “CSV UTF-8” and choose it again.", "file") from error
-    if "\0" in text:
-        raise RuleError("The file is no text. Save the table as CSV and choose that file.", "file")
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    delimiter = max((",", ";", "\t"), key=lambda sign: _outside_quotes(first, sign))
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
-    rows: list[tuple[int, list[str]]] = []
-    line = 1
-    try:
-        for cells in reader:
-            if any(cell.strip() for cell in cells):
-                rows.append((line, [cell.strip() for cell in cells]))
-            line = reader.line_num + 1
-    except csv.Error as error:
-        raise RuleError(
-            f"Line {reader.line_num} of the file cannot be read: {error}. Check its quotation marks.", "file"
-        ) from error
-    if len(rows) < 2:
-        raise RuleError("The file has no rows under its heads. The first line names the columns.", "file")
-    if len(rows) > MOST_ROWS + 1:
-        raise RuleError(f"The file has {len(rows) - 1} rows; {MOST_ROWS} is the most. Split it.", "file")
-    return Table(rows[0][1], rows[1:], delimiter)
-
-
-def _outside_quotes(line: str, sign: str) -> int:
-    return re.sub(r'"[^"]*"', "", line).count(sign)
-
-
-def match_columns(heads: Sequence[str], own: Sequence[OwnField] = ()) -> list[str | None]:
-    """For each head the field that it names, each field once; None for a column that is left out.
-
-    Args:
-        own: the project's own fields, which are named before those that every project has.
-    """
-    by_name = {one.name.casefold(): one.key for one in own if one.type not in {"computed", "tasks"}}
-    taken: set[str] = set()
-    matched: list[str | None] = []
-    for head in heads:
-        word = " ".join(re.sub(r"[_\-]+", " ", head.lower()).split())
-        name = by_name.get(head.strip().casefold())
-        if name is None or name in taken:
-            name = next((f for f, words in _WORDS.items() if word in words and f not in taken), None)
-        if name:
-            taken.add(name)
-        matched.append(name)
-    return matched
+    tasks: list[ReadTask]
+    problems: list[Problem]
+    unknown: list[Unknown]
+    remarks: list[Problem]
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What rows are read against: people, workflow, today, working minutes of a usual day, and the project's own fields."""
+    """What rows are read against.
+
+    Attributes:
+        day_minutes: working minutes of a usual day.
+        own: the project's own fields.
+        kinds, marks, calendars: names by id of those that the project has of its own.
+        hours: by id of a calendar the working minutes of its usual day.
+        answers: by field and text what names mean that nobody here has, an id or None.
+    """
 
     people: Sequence[Person]
     states: Sequence[State]
     today: date
     day_minutes: int
-    own: Sequence[OwnField] = ()
+    own: Sequence[CustomField] = ()
+    kinds: Mapping[str, str] = field(default_factory=dict)
+    marks: Mapping[str, str] = field(default_factory=dict)
+    calendars: Mapping[str, str] = field(default_factory=dict)
+    hours: Mapping[str, int] = field(default_factory=dict)
+    answers: Mapping[str, Mapping[str, str | None]] = field(default_factory=dict)
+
+    def choices(self, name: str) -> dict[str, str]:
+        """What a name in a field can mean: names by id. Empty for a field that has no names."""
+        if name == "people":
+            return {one.id: one.name for one in self.people if one.active}
+        if name == "state":
+            return {one.id: one.name for one in self.states}
+        if name == "kind":
+            return {**{kind: kind for kind in KINDS}, **self.kinds}
+        if name in {"marks", "calendar"}:
+            return dict(self.marks if name == "marks" else self.calendars)
+        own = next((one for one in self.own if one.key == name), None)
+        return {option.id: option.name for option in own.options} if own else {}
 
 
-def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -> tuple[list[ReadTask], list[Problem]]:
-    """Read every row into a task, and every cell that cannot be read into a problem.
+Rows = list[tuple[int, list[str]]]
+LONGEST_OUTLINE = 200
+
+
+def read_tasks(
+    table: Table,
+    matching: Sequence[str | None],
+    against: Reading,
+    through: Callable[[Rows], Iterable[tuple[int, list[str]]]] = iter,
+) -> ReadFile:
+    """Read every row into a task, every cell that cannot be read into a problem, and every name that is not known.
 
     Args:
         matching: for each column the field, or None.
+        through: goes through the rows, so that it can be told how far the reading is.
 
     Raises:
         RuleError: no column is the title, or a field is matched twice.
@@ -178,56 +140,214 @@ def read_tasks(table: Table, matching: Sequence[str | None], against: Reading) -
         twice = next(name for name in chosen if chosen.count(name) > 1)
         called = next((one.name for one in against.own if one.key == twice), FIELDS.get(twice, twice)).lower()
         raise RuleError(f"Two columns are matched to {called}. Leave one of them out.", "matching")
-    month_first = _month_comes_first(table, matching)
-    problems: list[Problem] = []
-    tasks: list[ReadTask] = []
-    links: list[tuple[str, str]] = []
-    waits: list[tuple[str, str]] = []
-    for line, cells in table.rows:
-        values = {name: cell for name, cell in zip(matching, cells, strict=False) if name and cell}
+    reader = _Reader(table, matching, against)
+    for line, cells in through(table.rows):
+        reader.read_row(line, cells)
+    reader.link()
+    reader.nest()
+    return ReadFile(
+        reader.tasks, sorted(reader.problems, key=lambda one: one.line), list(reader.unknown.values()), reader.remarks
+    )
+
+
+MOST_UNKNOWN = 200
+"""Different names of one field that are matched by hand."""
+_SEVERAL = re.compile(r"[;,]")
+
+
+class _Reader:
+    """Reads the rows of one table one after the other, and then how they hang together."""
+
+    def __init__(self, table: Table, matching: Sequence[str | None], against: Reading) -> None:
+        self.table, self.matching, self.against = table, matching, against
+        self.heads = {name: table.heads[index] for index, name in reversed(list(enumerate(matching))) if name}
+        self.tasks: list[ReadTask] = []
+        self.problems: list[Problem] = []
+        self.remarks: list[Problem] = []
+        self.unknown: dict[tuple[str, str], Unknown] = {}
+        self.own = {one.key: one for one in against.own}
+        self.month_first = _month_comes_first(table, matching)
+        self.above: list[tuple[str, str]] = []  # outline number and parent of each row
+        self.waits: list[tuple[str, str]] = []  # code, and what it waits for
+        self.pointing: list[dict[str, str]] = []
+        self._names: dict[str, dict[str, str]] = {}
+        self._people: dict[str, str | None] = {}
+
+    def wrong(self, line: int, name: str, reason: str) -> None:
+        """Note a cell that cannot be read."""
+        self.problems.append(Problem(line, self.heads.get(name, self.table.heads[0]), reason))
+
+    def read_row(self, line: int, cells: Sequence[str]) -> None:
+        """Read one row, but for what it says of other rows."""
+        values = {name: cell for name, cell in zip(self.matching, cells, strict=False) if name and cell}
         task = ReadTask(line, values.pop("title", ""))
-        links.append((values.pop("outline", ""), values.pop("parent", "")))
-        waits.append((values.pop("code", ""), values.pop("waits_for", "")))
+        self.above.append((values.pop("outline", ""), values.pop("parent", "")))
+        self.waits.append((values.pop("code", ""), values.pop("waits_for", "")))
+        points = {name for name in values if name in self.own and self.own[name].type == "tasks"}
+        self.pointing.append({name: values.pop(name) for name in points})
         if not task.title:
-            problems.append(Problem(line, _head(table, matching, "title"), "This row has no title."))
+            self.wrong(line, "title", "This row has no title.")
         task.description = values.pop("description", "")
-        for name, text in values.items():
+        for name in sorted(values, key=lambda one: one != "calendar"):  # whose days a duration counts
             try:
                 if name.startswith(OWN):
-                    _read_own(task, name, text, against)
+                    self.read_own(task, name, values[name])
                 else:
-                    _READERS[name](task, text, against, month_first)
+                    _READERS[name](self, task, values[name])
             except RuleError as error:
-                problems.append(Problem(line, _head(table, matching, name), error.sentence))
-        if "constraint_type" in task.fields and "duration" in task.fields:
-            task.fields = {name: value for name, value in task.fields.items() if name not in {"start", "finish"}}
-        _check_order(task, table, matching, problems)
-        tasks.append(task)
-    if "waits_for" in chosen:
-        _link(tasks, waits, table, matching, against, problems)
-    _nest(tasks, links, table, matching, problems)
-    return tasks, sorted(problems, key=lambda problem: problem.line)
+                self.wrong(line, name, error.sentence)
+        self._settle(task)
+        self.tasks.append(task)
 
+    def _settle(self, task: ReadTask) -> None:
+        """Of start, finish and duration those that rule. Work that is planned by a constraint finds its dates; what has
+        begun, or is done, keeps those that it has."""
+        fields = task.fields
+        start, finish = fields.get("start"), fields.get("finish")
+        if "constraint_type" in fields and "duration" in fields and not self._has_begun(fields):
+            for name in ("start", "finish"):
+                fields.pop(name, None)
+        if not (start and finish):
+            return
+        if str(finish)[:10] < str(start)[:10]:
+            self.wrong(task.line, "finish", "The finish lies before the start.")
+        if "start" in fields:
+            fields.pop("duration", None)
 
-def _read_own(task: ReadTask, name: str, text: str, against: Reading) -> None:
-    one = next(each for each in against.own if each.key == name)
-    if one.type == "person":
-        person = next((each for each in against.people if text.casefold() in {each.name.casefold(), each.email.casefold()}), None)
-        if person is None:
-            raise RuleError(f"Nobody is called {text}.")
-        task.fields[name] = person.id
-    else:
-        task.fields[name] = read_value(one, text, against.today)
+    def _has_begun(self, fields: Mapping[str, Any]) -> bool:
+        if "actual_start" in fields or "actual_finish" in fields:
+            return True
+        state = next((one for one in self.against.states if one.id == fields.get("state_id")), None)
+        return state is not None and (state.state_class not in OPEN_CLASSES or state.state_class == "active")
 
+    def read_own(self, task: ReadTask, name: str, text: str) -> None:
+        """A value of one of the project's own fields."""
+        one = self.own[name]
+        if one.type == "person":
+            value: Any = self.person(text)
+        elif one.type == "choice":
+            value = self.known(name, text)
+        elif one.type == "choices":
+            value = self.several(name, text) or None
+        else:
+            value = read_value(one, text, self.against.today)
+            if one.type in {"number", "money"} and (said := say_rounding(one, text)):
+                self.remarks.append(Problem(task.line, self.heads[name], said))
+        if value is not None:
+            task.fields[name] = value
 
-def _head(table: Table, matching: Sequence[str | None], name: str) -> str:
-    return table.heads[list(matching).index(name)]
+    def known(self, name: str, text: str) -> str | None:
+        """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed."""
+        if name not in self._names:
+            self._names[name] = {words.casefold(): one for one, words in self.against.choices(name).items()}
+        found = self._names[name].get(text.casefold())
+        return found if found is not None else self._matched(name, text)
+
+    def _matched(self, name: str, text: str) -> str | None:
+        key = (name, text.casefold())
+        if key not in self.unknown:
+            if sum(field == name for field, _ in self.unknown) >= MOST_UNKNOWN:
+                raise RuleError(
+                    f"“{text[:100]}” is not known here, and {MOST_UNKNOWN} other names are not. Leave the column out."
+                )
+            answers = self.against.answers.get(name, {})
+            said = {words.casefold(): one for words, one in answers.items()}
+            choices = self.against.choices(name)
+            answered = text.casefold() in said and (said[text.casefold()] is None or said[text.casefold()] in choices)
+            means = said[text.casefold()] if answered else nearest(name, text, choices, self.against.states)
+            self.unknown[key] = Unknown(name, text, 0, means, answered)
+        self.unknown[key].rows += 1
+        return self.unknown[key].means
+
+    def person(self, text: str) -> str | None:
+        """Whom a name means."""
+        word = text.strip()
+        if word not in self._people:
+            found = find_person(word, self.against.people)
+            self._people[word] = found.id if found else None
+        return self._people[word] or self._matched("people", word)
+
+    def several(self, name: str, text: str, signs: re.Pattern[str] = _SEVERAL) -> list[str]:
+        """Several names in one cell; a name that has such a sign in it stands alone, or between semicolons."""
+        one = self.person if name == "people" else lambda word: self.known(name, word)
+        if name != "people" and text.casefold() in {words.casefold() for words in self.against.choices(name).values()}:
+            parts = [text]
+        else:
+            parts = text.split(";") if ";" in text else signs.split(text)
+        found = [one(part.strip()) for part in parts if part.strip()]
+        return list(dict.fromkeys(each for each in found if each is not None))
+
+    def moment(self, text: str) -> date | datetime:
+        """A date of the file."""
+        return read_moment(text, self.against.today, month_first=self.month_first)
+
+    def link(self) -> None:
+        """Read what rows wait for and point to: other rows, by the number in their code, else their place in the file, or
+        by title."""
+        if "waits_for" not in self.heads and not any(self.pointing):
+            return
+        codes = [re.fullmatch(r"(.*?)\s*(\d{1,9})", code) for code, _ in self.waits]
+        prefix = next((found[1] for found in codes if found and found[1]), "")
+        rows = [
+            Task(str(index), "", int(found[2]) if found else index + 1, None, "", "task", task.title, None, "", "")
+            for index, (task, found) in enumerate(zip(self.tasks, codes, strict=True))
+        ]
+        names = TaskNames(rows, prefix)
+        for task, row, (_, text), points in zip(self.tasks, rows, self.waits, self.pointing, strict=True):
+            for name, words in [("waits_for", text), *points.items()]:
+                try:
+                    links = read_links(words, row if name == "waits_for" else None, names, self.against.day_minutes)
+                    if len(links) > MOST_LINKS_OF_A_TASK:
+                        raise RuleError(f"{MOST_LINKS_OF_A_TASK} tasks are the most.")
+                except RuleError as error:
+                    self.wrong(task.line, name, error.sentence)
+                    continue
+                if name == "waits_for":
+                    task.waits_for = links
+                else:
+                    task.points[name] = [link.from_id for link in links]
+
+    def nest(self) -> None:
+        """Find each row's parent: from its outline number, else from a parent column that names a title or a number."""
+        numbers = [_outline(number) for number, _ in self.above]
+        by_outline = {number: index for index, number in enumerate(numbers) if number}
+        by_title: dict[str, int] = {}
+        for index, task in enumerate(self.tasks):
+            by_title.setdefault(task.title.lower(), index)
+        for index, (number, (_, parent)) in enumerate(zip(numbers, self.above, strict=True)):
+            if parent:
+                found = by_title.get(parent.lower(), by_outline.get(_outline(parent)))
+                if found is None or found == index:
+                    self.wrong(self.tasks[index].line, "parent", f"No row is called “{parent}”.")
+                else:
+                    self.tasks[index].parent = found
+            elif "." in number:
+                above = number.rpartition(".")[0]
+                while above and above not in by_outline:
+                    above = above.rpartition(".")[0]
+                if above and by_outline[above] != index:
+                    self.tasks[index].parent = by_outline[above]
+        self._refuse_circles()
+
+    def _refuse_circles(self) -> None:
+        """Each row is looked at once: one from which the way up comes back to itself stands nowhere."""
+        settled: set[int] = set()
+        for index in range(len(self.tasks)):
+            way: dict[int, None] = {}
+            at: int | None = index
+            while at is not None and at not in settled and at not in way:
+                way[at] = None
+                at = self.tasks[at].parent
+            if at is not None and at not in settled:
+                self.wrong(self.tasks[at].line, "parent", "This row stands under itself, by way of its parents.")
+                self.tasks[at].parent = None
+            settled |= way.keys()
 
 
 def _month_comes_first(table: Table, matching: Sequence[str | None]) -> bool:
     """True where a date column has a value such as 3/25/2027, so that 3/8/2027 is in March too."""
     for index, name in enumerate(matching):
-        if name not in {"start", "finish", "deadline"}:
+        if name not in {"start", "finish", "deadline", "actual_start", "actual_finish"}:
             continue
         for _, cells in table.rows:
             found = re.match(r"(\d{1,2})/(\d{1,2})/", cells[index]) if index < len(cells) else None
@@ -236,69 +356,55 @@ def _month_comes_first(table: Table, matching: Sequence[str | None]) -> bool:
     return False
 
 
-def _check_order(task: ReadTask, table: Table, matching: Sequence[str | None], problems: list[Problem]) -> None:
-    start, finish = task.fields.get("start"), task.fields.get("finish")
-    if start and finish and str(finish)[:10] < str(start)[:10]:
-        problems.append(Problem(task.line, _head(table, matching, "finish"), "The finish lies before the start."))
-    if start and finish:
-        task.fields.pop("duration", None)
-        task.fields.pop("elapsed", None)
-
-
-def _read_date(name: str) -> Callable[[ReadTask, str, Reading, bool], None]:
-    def read(task: ReadTask, text: str, against: Reading, month_first: bool) -> None:
-        task.fields[name] = read_moment(text, against.today, month_first=month_first)
+def _read_date(name: str) -> Callable[[_Reader, ReadTask, str], None]:
+    def read(reader: _Reader, task: ReadTask, text: str) -> None:
+        task.fields[name] = at = reader.moment(text)
+        if name.startswith("actual") and str(at)[:10] > reader.against.today.isoformat():
+            del task.fields[name]
+            raise RuleError("What has really happened lies in the past.")
 
     return read
 
 
-def _read_length(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-    minutes, elapsed = read_length(text.rstrip("?"), against.day_minutes)
+def _read_length(reader: _Reader, task: ReadTask, text: str) -> None:
+    day = reader.against.hours.get(task.fields.get("calendar_id", ""), reader.against.day_minutes)
+    minutes, elapsed = read_length(text.rstrip("?"), day)
     task.fields |= {"duration": minutes, "elapsed": True} if elapsed else {"duration": minutes}
 
 
-def _read_effort(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-    task.fields["effort"] = read_duration(text.rstrip("?"), against.day_minutes, bare="hour")
+def _read_effort(reader: _Reader, task: ReadTask, text: str) -> None:
+    task.fields["effort"] = read_duration(text.rstrip("?"), reader.against.day_minutes, bare="hour")
 
 
-def _read_owner(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-    task.fields["owner_id"] = _person(text, against)
+def _read_helpers(reader: _Reader, task: ReadTask, text: str) -> None:
+    task.fields["helpers"] = reader.several("people", text, re.compile(r"[;,/]"))
 
 
-def _read_helpers(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-    task.fields["helpers"] = [_person(name, against) for name in re.split(r"[;,/]", text) if name.strip()]
+def _read_marks(reader: _Reader, task: ReadTask, text: str) -> None:
+    task.fields["marks"] = reader.several("marks", text)
 
 
-def _person(text: str, against: Reading) -> str:
-    notes: list[str] = []
-    person = find_person(text, against.people, notes)
-    if person is None:
-        raise RuleError(notes[0] if notes else f"Nobody is called “{text}”. Write the full name or the e-mail.")
-    return person.id
+def _read_name(name: str, column: str) -> Callable[[_Reader, ReadTask, str], None]:
+    def read(reader: _Reader, task: ReadTask, text: str) -> None:
+        found = reader.person(text) if column == "people" else reader.known(column, text)
+        if found is not None:
+            task.fields[name] = found
+
+    return read
 
 
-def _read_state(task: ReadTask, text: str, against: Reading, _: bool) -> None:
-    found = next((s for s in against.states if s.name.lower() == text.lower()), None)
-    found = found or next((s for s in against.states if s.state_class == text.lower()), None)
-    if found is None:
-        raise RuleError(f"The workflow has no state “{text}”. It has {', '.join(s.name for s in against.states)}.")
-    task.fields["state_id"] = found.id
-
-
-def _read_kind(task: ReadTask, text: str, _: Reading, __: bool) -> None:
-    if text.lower() not in KINDS:
-        raise RuleError(f"“{text}” is no kind. The kinds are {', '.join(KINDS)}.")
-    task.fields["kind"] = text.lower()
-
-
-def _read_priority(task: ReadTask, text: str, _: Reading, __: bool) -> None:
+def _read_priority(_: _Reader, task: ReadTask, text: str) -> None:
     value = text.lower().replace("’", "'").replace("'", "")
     if value not in {"must", "should", "could", "wont"}:
         raise RuleError(f"“{text}” is no priority. They are must, should, could and won't.")
     task.fields["priority"] = value
 
 
-def _read_percent(task: ReadTask, text: str, _: Reading, __: bool) -> None:
+def _read_held(_: _Reader, task: ReadTask, text: str) -> None:
+    task.fields["held_reason"] = text
+
+
+def _read_percent(_: _Reader, task: ReadTask, text: str) -> None:
     try:
         value = float(text.rstrip("% ").replace(",", "."))
     except ValueError:
@@ -310,98 +416,40 @@ def _read_percent(task: ReadTask, text: str, _: Reading, __: bool) -> None:
     task.fields["percent"] = round(value)
 
 
-_READERS: dict[str, Callable[[ReadTask, str, Reading, bool], None]] = {
-    "kind": _read_kind,
-    "owner": _read_owner,
-    "helpers": _read_helpers,
-    "state": _read_state,
-    "priority": _read_priority,
-    "start": _read_date("start"),
-    "finish": _read_date("finish"),
-    "deadline": _read_date("deadline"),
-    "duration": _read_length,
-    "effort": _read_effort,
-    "percent": _read_percent,
-}
-
-
-def _read_constraint(task: ReadTask, text: str, against: Reading, month_first: bool) -> None:
+def _read_constraint(reader: _Reader, task: ReadTask, text: str) -> None:
     for kind, words in CONSTRAINT_WORDS.items():
         if text.lower().startswith(words):
             day = text[len(words) :].strip()
             task.fields["constraint_type"] = kind
             if kind not in {"asap", "alap"}:
-                task.fields["constraint_at"] = read_moment(day, against.today, month_first=month_first)
+                task.fields["constraint_at"] = reader.moment(day)
             return
     raise RuleError(f"“{text}” is no constraint. They are {', '.join(CONSTRAINT_WORDS.values())}, with a date.")
 
 
-_READERS["constraint"] = _read_constraint
-
-
-def _link(
-    tasks: list[ReadTask],
-    waits: list[tuple[str, str]],
-    table: Table,
-    matching: Sequence[str | None],
-    against: Reading,
-    problems: list[Problem],
-) -> None:
-    """Read what rows wait for: other rows, by the number in their code, else their place in the file, or by title."""
-    codes = [re.fullmatch(r"(.*?)\s*(\d+)", code) for code, _ in waits]
-    prefix = next((found[1] for found in codes if found and found[1]), "")
-    rows = {
-        str(index): Task(str(index), "", int(found[2]) if found else index + 1, None, "", "task", task.title, None, "", "")
-        for index, (task, found) in enumerate(zip(tasks, codes, strict=True))
-    }
-    for index, (_, text) in enumerate(waits):
-        try:
-            tasks[index].waits_for = read_links(text, rows[str(index)], rows, prefix, against.day_minutes)
-        except RuleError as error:
-            problems.append(Problem(tasks[index].line, _head(table, matching, "waits_for"), error.sentence))
-
-
-def _nest(
-    tasks: list[ReadTask],
-    links: list[tuple[str, str]],
-    table: Table,
-    matching: Sequence[str | None],
-    problems: list[Problem],
-) -> None:
-    """Find each row's parent: from its outline number, else from a parent column that names a title or a number."""
-    by_outline = {_outline(number): index for index, (number, _) in enumerate(links) if number}
-    by_title: dict[str, int] = {}
-    for index, task in enumerate(tasks):
-        by_title.setdefault(task.title.lower(), index)
-    for index, (number, parent) in enumerate(links):
-        if parent:
-            found = by_title.get(parent.lower(), by_outline.get(_outline(parent)))
-            if found is None or found == index:
-                problems.append(Problem(tasks[index].line, _head(table, matching, "parent"), f"No row is called “{parent}”."))
-            else:
-                tasks[index].parent = found
-        elif "." in _outline(number):
-            above = _outline(number).rpartition(".")[0]
-            while above and above not in by_outline:
-                above = above.rpartition(".")[0]
-            if above and by_outline[above] != index:
-                tasks[index].parent = by_outline[above]
-    _refuse_circles(tasks, table, matching, problems)
+_READERS: dict[str, Callable[[_Reader, ReadTask, str], None]] = {
+    "kind": _read_name("kind", "kind"),
+    "owner": _read_name("owner_id", "people"),
+    "helpers": _read_helpers,
+    "state": _read_name("state_id", "state"),
+    "priority": _read_priority,
+    "start": _read_date("start"),
+    "finish": _read_date("finish"),
+    "actual_start": _read_date("actual_start"),
+    "actual_finish": _read_date("actual_finish"),
+    "deadline": _read_date("deadline"),
+    "duration": _read_length,
+    "effort": _read_effort,
+    "percent": _read_percent,
+    "constraint": _read_constraint,
+    "calendar": _read_name("calendar_id", "calendar"),
+    "marks": _read_marks,
+    "held": _read_held,
+}
 
 
 def _outline(text: str) -> str:
-    return re.sub(r"[^0-9.]", "", text).strip(".")
-
-
-def _refuse_circles(tasks: list[ReadTask], table: Table, matching: Sequence[str | None], problems: list[Problem]) -> None:
-    for index, task in enumerate(tasks):
-        seen, at = {index}, task.parent
-        while at is not None and at not in seen:
-            seen.add(at)
-            at = tasks[at].parent
-        if at is not None:
-            problems.append(Problem(task.line, table.heads[0], "This row stands under itself, by way of its parents."))
-            task.parent = None
+    return re.sub(r"[^0-9.]", "", text[:LONGEST_OUTLINE]).strip(".")
 
 
 def parents_first(tasks: Sequence[ReadTask]) -> list[int]:
@@ -417,16 +465,3 @@ def parents_first(tasks: Sequence[ReadTask]) -> list[int]:
             at = tasks[at].parent
         order += reversed(line)
     return order
-
-
-def write_csv(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
-    """A CSV file that spreadsheets open as UTF-8. Text that a spreadsheet would run as a formula is kept as text."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(heads)
-    writer.writerows([_safe(cell) for cell in row] for row in rows)
-    return out.getvalue().encode("utf-8-sig")
-
-
-def _safe(cell: str) -> str:
-    return f"'{cell}" if cell[:1] in "=+-@\t\r" and cell[:1] and not re.fullmatch(r"[+-]?[\d.,]+%?", cell) else cell

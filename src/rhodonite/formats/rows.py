@@ -1,4 +1,4 @@
-"""A task row as JSON: the form in which lenses receive it. ``api.tasks.TaskRow`` documents the same fields."""
+"""A task row as JSON: the form in which lenses receive it. ``api.tasks.tasks.TaskRow`` documents the same fields."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ from typing import Any
 
 import orjson
 
-from ..core.model import Task
-from ..core.plan import Row
-from ..core.repeats import say_rule
+from ..core.schedule.plan import Row
+from ..core.tasks.model import Task
+from ..core.tasks.recurrence_words import say_rule
 
 
 def row_values(row: Row) -> dict[str, Any]:

@@ -2,48 +2,33 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-import structlog
-from fastapi import APIRouter, FastAPI, Request
-from fastapi.responses import FileResponse, Response
+from fastapi import FastAPI, Request
+from fastapi.responses import FileResponse, HTMLResponse, Response
 from pydantic import BaseModel
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from .. import __version__
-from ..api import (
-    calendars,
-    copying,
-    definitions,
-    drafts,
-    exchange,
-    find,
-    lenses,
-    live,
-    notices,
-    parts,
-    people,
-    planning,
-    printing,
-    projects,
-    repeats,
-    ripples,
-    sessions,
-    sheets,
-    similar,
-    tasks,
-    teams,
-    views,
-)
-from ..api.problems import add_problem_handlers, problem
-from ..api.use import needs
+from ..api.common import days, live
+from ..api.common.inputs import make_router
+from ..api.common.problems import UnexpectedErrors, add_problem_handlers, problem
+from ..api.common.use import needs
+from ..api.overview import lenses, search, similar
+from ..api.people import people, sessions, teams
+from ..api.schedule import calendars, drafts, plan_files, planning, ripples
+from ..api.talk import notices, parts
+from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
+from ..api.views import printing, sheets, views
 from ..standins.text_help import RemoteTextHelp, StandInTextHelp
-from ..store.database import Database, fetch_one
-from ..store.people import last_beat
+from ..store.common.database import Database, fetch_one
+from ..store.people.people import last_beat
+from . import logs
 from .live import LiveHub
 from .metrics import MetricsMiddleware, render_metrics
 from .settings import ROOT, Settings
@@ -51,20 +36,22 @@ from .settings import ROOT, Settings
 DIST = ROOT / "web" / "dist"
 WORKER_SILENT_AFTER = timedelta(seconds=30)
 
+_POLICY = (
+    "default-src 'self'; script-src 'self'; style-src 'self'{}; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
 _HEADERS = [
     (b"x-content-type-options", b"nosniff"),
     (b"referrer-policy", b"same-origin"),
     (b"x-frame-options", b"DENY"),
-    (
-        b"content-security-policy",
-        b"default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "
-        b"connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
-    ),
+    (b"content-security-policy", _POLICY.format("").encode()),
 ]
+_NOT_KEPT = (b"cache-control", b"no-store")
 
 
 class SecurityHeaders:
-    """Adds headers that keep pages from being framed, sniffed or scripted from elsewhere."""
+    """Adds headers that keep pages from being framed, sniffed or scripted from elsewhere, and answers of the API from being
+    kept past the right to see them."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -73,7 +60,8 @@ class SecurityHeaders:
         async def add(message: Message) -> None:
             if message["type"] == "http.response.start":
                 own = {name.lower() for name, _ in message["headers"]}  # a file says itself what it may do
-                message["headers"] = [*message["headers"], *(one for one in _HEADERS if one[0] not in own)]
+                more = [*_HEADERS, _NOT_KEPT] if scope["path"].startswith("/api/") else _HEADERS
+                message["headers"] = [*message["headers"], *(one for one in more if one[0] not in own)]
             await send(message)
 
         await self.app(scope, receive, add if scope["type"] == "http" else send)
@@ -88,7 +76,7 @@ class HealthOut(BaseModel):
     version: str
 
 
-system = APIRouter(tags=["system"])
+system = make_router("system")
 
 
 @system.get("/health", openapi_extra=needs("nobody"), response_model=HealthOut)
@@ -158,22 +146,25 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         planning,
         drafts,
         printing,
-        exchange,
+        plan_files,
         calendars,
         lenses,
-        find,
+        csv_files,
+        search,
+        days,
         live,
         views,
         sheets,
         teams,
-        definitions,
+        custom_fields,
         similar,
         copying,
-        repeats,
+        recurrence,
     ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")
     add_pages(app, DIST)
+    app.add_middleware(UnexpectedErrors)
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=1)
     app.add_middleware(SecurityHeaders)
     app.add_middleware(MetricsMiddleware)
@@ -188,17 +179,34 @@ def add_pages(app: FastAPI, folder: Path) -> None:
     def page(path: str) -> Response:
         if path.startswith("api/"):
             return problem(404, "missing", "There is nothing at this address.")
-        file = (root / path).resolve()
-        if path and file.is_file() and file.is_relative_to(root):
+        file = _file_at(root, path)
+        if file is not None:
             lasting = path.startswith("assets/")  # their names change with their contents
             return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"})
         if not (root / "index.html").is_file():
             return problem(503, "not-built", "The web application has not been built. Start Rhodonite with ./rhodonite.")
-        return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})
+        return _start_page(root / "index.html")
+
+
+def _file_at(root: Path, path: str) -> Path | None:
+    """The file of the web application at an address, if there is one."""
+    try:
+        file = (root / path).resolve()
+        return file if path and file.is_file() and file.is_relative_to(root) and file.name != "index.html" else None
+    except (ValueError, OSError):  # no path: it holds a null, or is too long
+        return None
+
+
+def _start_page(index: Path) -> Response:
+    """The page that every address of the web application gives. Styles that its parts add carry a number used once."""
+    nonce = secrets.token_urlsafe(18)
+    html = index.read_text("utf-8").replace("<head>", f'<head><meta property="csp-nonce" nonce="{nonce}" />', 1)
+    policy = _POLICY.format(f" 'nonce-{nonce}'")
+    return HTMLResponse(html, headers={"Cache-Control": "no-cache", "Content-Security-Policy": policy})
 
 
 def app_from_environment() -> FastAPI:
     """The application for a server process, with settings from the environment."""
     settings = Settings()
-    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(settings.log_level))
+    logs.configure(settings.log_level)
     return make_app(settings)

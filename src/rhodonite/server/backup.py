@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pymysql
 
-from ..store.database import connection_settings
+from ..store.common.database import connection_settings
 from .mariadb import StartFailure, find_program
 
 _HEAD = b"-- rhodonite backup 1\n"

@@ -16,6 +16,8 @@ from .supervisor import step
 
 WEB = ROOT / "web"
 SCHEMA = WEB / "src" / "data" / "schema.d.ts"
+HELP = WEB / "src" / "shell" / "help.json"
+GUIDE = ROOT / "docs" / "using.md"
 
 
 def openapi() -> dict[str, Any]:
@@ -54,6 +56,32 @@ def _plan_schemas_are_current() -> None:
             raise StartFailure(f"docs/{name} is stale. Write it anew: .venv/bin/python -m rhodonite.server.checks")
 
 
+def with_help(guide: str) -> str:
+    """The guide with the tables of what is understood, which the page shows by ``?``, made anew between their marks."""
+    known = json.loads(HELP.read_text())
+    typed = [
+        f"| {one['field']} | {', '.join(f'`{each}`' for each in one['examples'])}; {one['note']} |" for one in known["typed"]
+    ]
+    keys = [
+        f"| {one['where'] if number == 0 else ''} | {key} | {does} |"
+        for one in known["keys"]
+        for number, (key, does) in enumerate(one["keys"])
+    ]
+    for name, lines in (
+        ("typed", ["| field | examples |", "|---|---|", *typed]),
+        ("keys", ["| where | key | does |", "|---|---|---|", *keys]),
+    ):
+        head, rest = guide.split(f"<!-- {name} -->\n")
+        tail = rest.split("<!-- end -->\n", 1)[1]
+        guide = head + f"<!-- {name} -->\n" + "\n".join(lines) + "\n<!-- end -->\n" + tail
+    return guide
+
+
+def _help_is_current() -> None:
+    if with_help(GUIDE.read_text()) != GUIDE.read_text():
+        raise StartFailure("docs/using.md is stale. Write it anew: .venv/bin/python -m rhodonite.server.checks")
+
+
 def _run(command: list[str], folder: Path) -> None:
     done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     if done.returncode:
@@ -77,8 +105,10 @@ def run_all() -> None:
     with step("Checking that the API's types are current"):
         _types_are_current()
         _plan_schemas_are_current()
+        _help_is_current()
 
 
 if __name__ == "__main__":
     write_plan_schemas(ROOT / "docs")
     write_types(SCHEMA)
+    GUIDE.write_text(with_help(GUIDE.read_text()))

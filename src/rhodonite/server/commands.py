@@ -12,12 +12,12 @@ from typing import Annotated
 import typer
 from pydantic import ValidationError
 
-from ..core.errors import RuleError
+from ..core.common.errors import RuleError
 from ..formats.plan_file import FileError
-from ..services.people import create_administrator, demo_people
-from ..store.database import Database
-from ..store.migrate import migrate
-from ..store.people import all_people
+from ..services.people.people import create_administrator, demo_people
+from ..store.common.database import Database
+from ..store.common.migrate import migrate
+from ..store.people.people import all_people
 from . import backup as backups
 from . import checks, compute, web_build
 from .mariadb import StartFailure
@@ -167,7 +167,11 @@ def test(context: typer.Context) -> None:
     """Run all checks and tests. Arguments are passed on to pytest."""
     _build_web()
     checks.run_all()
-    raise typer.Exit(subprocess.call([sys.executable, "-m", "pytest", *context.args], cwd=ROOT))
+    chosen = any(word == "-n" or word.startswith(("-n", "--numprocesses")) for word in context.args)
+    # each worker has a database, a port and an instance of its own
+    spread = [] if chosen else ["-n", str(min(4, os.cpu_count() or 1)), "--dist", "worksteal"]
+    command = [sys.executable, "-m", "pytest", "--durations=25", *spread, *context.args]
+    raise typer.Exit(subprocess.call(command, cwd=ROOT))
 
 
 @app.command()

@@ -10,20 +10,12 @@ from typing import Annotated, Any
 
 import typer
 
-from ..core.calendars import minute_of
-from ..core.errors import RuleError
-from ..core.ripple import ripple as ripple_between
-from ..core.schedule import Schedule
-from ..formats.plan_file import (
-    ChangesFile,
-    FileError,
-    PlanFile,
-    changed,
-    read_document,
-    to_plan,
-    write_ripple,
-    write_schedule,
-)
+from ..core.common.calendars import minute_of
+from ..core.common.errors import RuleError
+from ..core.schedule.ripple import ripple as ripple_between
+from ..core.schedule.schedule import Schedule
+from ..formats.plan_file import ChangesFile, FileError, PlanFile, changed, read_document, to_plan
+from ..formats.plan_results import write_ripple, write_schedule
 
 app = typer.Typer(no_args_is_help=True, help="Compute a plan file: docs/plan-file.md says what it holds.")
 Forecast = Annotated[

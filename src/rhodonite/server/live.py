@@ -8,10 +8,12 @@ from collections.abc import AsyncIterator, Awaitable, Callable
 
 import orjson
 import structlog
+from pymysql.cursors import Cursor
 from starlette.concurrency import run_in_threadpool
 
-from ..store.database import Database
-from ..store.projects import revisions
+from ..store.common.database import Database
+from ..store.people.people import access_version
+from ..store.tasks.projects import revisions
 
 POLL_EVERY = 0.25
 SEE_AGAIN_EVERY = 15.0
@@ -28,6 +30,7 @@ class LiveHub:
     def __init__(self, database: Database) -> None:
         self._database = database
         self._known: dict[str, tuple[str, int]] = {}
+        self._access: tuple[int, ...] = ()
         self._news: asyncio.Event = asyncio.Event()
         self._clients = 0
         self._task: asyncio.Task[None] | None = None
@@ -57,33 +60,39 @@ class LiveHub:
                 try:
                     await self._look()
                 except Exception as error:  # the database may be away for a while: keep asking
-                    log.warning("live updates wait for the database", error=str(error))
+                    log.warning("live updates wait for the database", exc_info=error)
             await asyncio.sleep(POLL_EVERY)
 
     async def _look(self) -> None:
-        rows = await run_in_threadpool(self._database.read, revisions)
+        rows, version = await run_in_threadpool(self._database.read, _read)
         now = {project_id: (code, revision) for project_id, code, revision, _ in rows}
-        if now != self._known:
-            self._known = now
+        access = (version, sum(meta for *_, meta in rows), len(rows))  # what may change what somebody sees
+        if now != self._known or access != self._access:
+            self._known, self._access = now, access
             self._news.set()
             self._news = asyncio.Event()
 
-    async def follow(self, see: Callable[[], Awaitable[set[str]]]) -> AsyncIterator[bytes]:
+    async def follow(self, see: Callable[[], Awaitable[set[str] | None]]) -> AsyncIterator[bytes]:
         """Events for one client.
 
         Args:
-            see: gives the ids of the projects that the client may see; asked again from time to time.
+            see: gives the ids of the projects that the client may see, or None where they may see nothing any more, which
+                ends the stream; asked again whenever somebody's access may have changed, before anything more is told.
         """
         self._clients += 1
         try:
             await self._look()
-            visible = await see()
-            seen_at = asyncio.get_running_loop().time()
+            visible: set[str] | None = set()
+            seen_at = -SEE_AGAIN_EVERY
+            access: tuple[int, ...] = ()
             sent: dict[str, tuple[str, int]] = {}
             while not self._closing:
-                news = self._news
-                if asyncio.get_running_loop().time() - seen_at > SEE_AGAIN_EVERY or self._known.keys() - sent.keys() - visible:
-                    visible, seen_at = await see(), asyncio.get_running_loop().time()
+                news, now = self._news, asyncio.get_running_loop().time()
+                if now - seen_at >= SEE_AGAIN_EVERY or access != self._access:
+                    access = self._access
+                    visible, seen_at = await see(), now
+                if visible is None:
+                    return
                 fresh = {k: v for k, v in self._known.items() if k in visible and sent.get(k) != v}
                 sent |= fresh | {k: v for k, v in self._known.items() if k not in visible}
                 yield b"data: " + orjson.dumps(dict(fresh.values())) + b"\n\n" if fresh else b": still here\n\n"
@@ -91,3 +100,7 @@ class LiveHub:
                     await asyncio.wait_for(news.wait(), SEE_AGAIN_EVERY)
         finally:
             self._clients -= 1
+
+
+def _read(cur: Cursor) -> tuple[list[tuple[str, str, int, int]], int]:
+    return revisions(cur), access_version(cur)

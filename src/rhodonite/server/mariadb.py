@@ -15,7 +15,7 @@ from pathlib import Path
 
 import pymysql
 
-from ..store.database import connection_settings
+from ..store.common.database import connection_settings
 
 NAME = "rhodonite"
 _STARTS_WITHIN = 120.0
@@ -32,10 +32,14 @@ def die_with_parent() -> None:
         ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
 
 
-def free_port() -> int:
-    """A free port on loopback."""
+def free_port(wanted: int = 0) -> int:
+    """A free port on loopback: the one that is wanted, where it is free."""
     with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # as MariaDB does
+        try:
+            probe.bind(("127.0.0.1", wanted))
+        except OSError:
+            return free_port()
         return int(probe.getsockname()[1])
 
 
@@ -53,12 +57,15 @@ class OwnMariaDB:
 
     Args:
         folder: holds ``data/``, the password and the log.
+        durable: False where nothing need survive a crash of the machine, as in tests.
     """
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *, durable: bool = True) -> None:
         self.folder = folder
+        self._durable = durable
         self._data = folder / "data"
         self._secret = folder / "password"
+        self._port = 0
         self._port_file = folder / "port"
         # The address of a Unix socket is short; a data folder may lie deep.
         self._socket = Path(f"/tmp/rhodonite-{secrets.token_hex(6)}.sock")
@@ -84,6 +91,7 @@ class OwnMariaDB:
             capture_output=True,
             text=True,
             check=False,
+            env={**os.environ, "TMPDIR": str(self._make_tmp())},
         )
         if done.returncode:
             raise StartFailure(f"The data folder of MariaDB could not be made: {_last_line(done.stderr or done.stdout)}")
@@ -109,15 +117,23 @@ class OwnMariaDB:
             file.write(password)
 
     def start(self) -> None:
-        """Start the process and wait until it answers. After a crash it recovers by itself."""
+        """Start the process and wait until it answers. After a crash it recovers by itself, on the port that it had where
+        that is free."""
         self._start_process([])
         self._wait(self._secret.read_text().strip())
+
+    def _make_tmp(self) -> Path:
+        """A folder for passing files of its own: a MariaDB that starts deletes those of any other that shares one with it."""
+        folder = self.folder / "tmp"
+        folder.mkdir(parents=True, exist_ok=True)
+        return folder
 
     def _user(self) -> list[str]:
         return ["--user=root"] if os.geteuid() == 0 else []
 
     def _start_process(self, more: list[str]) -> None:
-        port = free_port()
+        port = free_port(self._port)
+        self._port = port
         self._port_file.write_text(str(port))
         with open(self.folder / "mariadb.log", "ab") as log:
             self._process = subprocess.Popen(
@@ -126,6 +142,7 @@ class OwnMariaDB:
                     "--no-defaults",
                     *self._user(),
                     f"--datadir={self._data}",
+                    f"--tmpdir={self._make_tmp()}",
                     f"--socket={self._socket}",
                     f"--pid-file={self.folder / 'mariadb.pid'}",
                     f"--port={port}",
@@ -134,7 +151,8 @@ class OwnMariaDB:
                     "--character-set-server=utf8mb4",
                     "--collation-server=utf8mb4_unicode_ci",
                     "--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION",
-                    "--innodb-flush-log-at-trx-commit=1",
+                    f"--innodb-flush-log-at-trx-commit={1 if self._durable else 0}",
+                    f"--innodb-doublewrite={1 if self._durable else 0}",
                     "--innodb-buffer-pool-size=256M",
                     "--max-connections=300",
                     "--max-allowed-packet=64M",
@@ -183,5 +201,5 @@ class OwnMariaDB:
 
 
 def _last_line(text: str) -> str:
-    lines = [line for line in text.splitlines() if line.strip()]
+    lines = [line for line in text.splitlines() if line.strip() and not line.endswith("Aborting")]
     return lines[-1] if lines else "no reason was given."

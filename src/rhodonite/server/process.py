@@ -11,10 +11,10 @@ from collections.abc import Callable
 import structlog
 import uvicorn
 
-from ..services.context import Clock
-from ..services.plans import take_in_hand
-from ..store.database import Database
-from ..store.projects import all_projects
+from ..services.common.context import Clock
+from ..services.common.plan_cache import take_in_hand
+from ..store.common.database import Database
+from ..store.tasks.projects import all_projects
 from .application import app_from_environment
 
 log = structlog.get_logger()
@@ -33,7 +33,7 @@ def warm_up(database: Database, clock: Clock, *, wait: Callable[[float], object]
             database.read(take_in_hand, project, clock.now())
             wait(time.monotonic() - began)
     except Exception as error:  # plans are read again when they are asked for
-        log.warning("plans were not read ahead", error=str(error))
+        log.warning("plans were not read ahead", exc_info=error)
 
 
 def main() -> None:
@@ -41,13 +41,17 @@ def main() -> None:
     listener = socket.socket(fileno=int(sys.argv[1]))
     app = app_from_environment()
     threading.Thread(target=warm_up, args=(app.state.database, app.state.clock), daemon=True).start()
+    settings = app.state.settings
     config = uvicorn.Config(
         app,
         log_level="warning",
         access_log=False,
         timeout_graceful_shutdown=3,
         backlog=2048,
-        proxy_headers=True,
+        proxy_headers=bool(settings.trusted_proxies),
+        forwarded_allow_ips=settings.trusted_proxies,
+        server_header=False,
+        timeout_keep_alive=75,  # longer than a person thinks
     )
     uvicorn.Server(config).run(sockets=[listener])
 

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from pydantic import Field, field_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-from ..services.context import Clock
+from ..services.common.context import Clock
 
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -34,10 +34,18 @@ class Settings(BaseSettings):
         None, description="Freeze the clock at a local time, such as `2027-03-17T09:30`. For tests and pictures."
     )
     base_url: str = Field(
-        "", description="Address that people open, for links in mail and the check of a request's origin. Empty: as requested."
+        "",
+        description="Address that people open, for links in mail and the check of a request's origin. Empty: host and port.",
     )
     file_limit_mb: int = Field(25, description="Megabytes that an attachment may have.", ge=1, le=1000)
-    secure_cookies: bool = Field(False, description="Send cookies over HTTPS only. Set it when a proxy serves HTTPS.")
+    secure_cookies: bool | None = Field(
+        None, description="Send cookies over HTTPS only. Unset: where `base_url` begins with https."
+    )
+    trusted_proxies: str = Field(
+        "",
+        description="Addresses of proxies, with commas between, whose word on the address of a client is believed. Empty: none.",
+    )
+    feed_days: int = Field(365, description="Days after which the address of a subscribed calendar ends.", ge=1, le=3650)
     text_help_url: str = Field(
         "", description="Address of a service that helps with texts. Empty: the local stand-in, which needs no network."
     )
@@ -51,6 +59,17 @@ class Settings(BaseSettings):
         except (ZoneInfoNotFoundError, ValueError) as error:
             raise ValueError("write a time zone of the IANA database, such as Europe/Lisbon") from error
         return value
+
+    @property
+    def address(self) -> str:
+        """The address that stands in mail: never one that a request named."""
+        host = "127.0.0.1" if self.host in {"0.0.0.0", "::"} else self.host
+        return self.base_url.rstrip("/") or f"http://{f'[{host}]' if ':' in host else host}:{self.port}"
+
+    @property
+    def cookies_are_secure(self) -> bool:
+        """True where cookies go over HTTPS only."""
+        return self.base_url.startswith("https:") if self.secure_cookies is None else self.secure_cookies
 
     def clock(self) -> Clock:
         """The clock that these settings ask for."""

@@ -163,10 +163,13 @@ class Supervisor:
             time.sleep(0.2)
 
     def _restart_database(self) -> None:
-        """MariaDB recovers what was committed; it comes back on another port, so the other parts start anew."""
+        """MariaDB recovers what was committed. The other parts ask for it until it answers again; only where its port was
+        taken meanwhile do they start anew."""
         assert self._mariadb is not None
         say("The database ended unexpectedly; starting it again.")
         self._mariadb.start()
+        if self._mariadb.url == self._settings.database_url:
+            return
         self._settings.database_url = self._mariadb.url
         self._end(list(self._parts))
         for name in list(self._parts):

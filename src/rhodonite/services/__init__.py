@@ -1,1 +1,11 @@
-"""What people do: read rows, ask the core, write rows and journal in one transaction. Permissions are checked here."""
+"""What people do: read rows, ask the core, write rows and journal in one transaction. Permissions are checked here.
+
+What areas register is imported here, so that it is there wherever a service is called from: the steps that follow a
+change of tasks, what comes along with a copy, and the work of jobs.
+"""
+
+from .schedule import drafts, plan_files, reschedule
+from .talk import copies, notices
+from .tasks import csv_import, recurrence, tasks
+
+__all__ = ["copies", "csv_import", "drafts", "notices", "plan_files", "recurrence", "reschedule", "tasks"]

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from pymysql.cursors import Cursor
 
-from ..store.dispatches import insert_dispatch
+from ..store.common.dispatches import insert_dispatch
 
 
 def send_mail(cur: Cursor, dispatch_id: str, at: datetime, *, to: str, subject: str, body: str) -> None:

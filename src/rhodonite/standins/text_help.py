@@ -12,7 +12,7 @@ import urllib.request
 from dataclasses import asdict, dataclass
 from typing import Any, Literal, Protocol
 
-from ..core.errors import RuleError
+from ..core.common.errors import RuleError
 
 Tone = Literal["plain", "friendly", "formal"]
 Length = Literal["short", "medium", "long"]

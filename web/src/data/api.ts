@@ -131,7 +131,7 @@ async function deliver<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, 
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       if (error.status === 401) await saveStatus.signInAgain();
-      else if (AGAIN.has(error.status)) await saveStatus.waitOffline(Math.min(500 * 2 ** attempt, 5000));
+      else if (AGAIN.has(error.status)) await saveStatus.waitOffline(Math.min(500 * 2 ** attempt, 2000));
       else throw error;
     }
   }

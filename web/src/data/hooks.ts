@@ -1,9 +1,9 @@
 /** What the screens ask the server for. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
+import { draftHere } from "../schedule/draft";
+import { type Scope, scopeQuery } from "../views/scope";
 import { ask, client, type Person, type Project, type Schemas } from "./api";
-import { draftHere } from "./draft";
-import { type Scope, scopeQuery } from "./scope";
 
 export const SessionContext = createContext<{ person: Person; organisation: string; now: Date } | null>(null);
 
@@ -105,5 +105,5 @@ export function useDesk() {
 export const may = (project: Pick<Project, "may"> | undefined, action: "edit" | "manage") =>
   project?.may.includes(action) ?? false;
 
-/** Whether tasks may be written, moved, described and deleted here: a draft changes only those that are there. */
+/** Whether tasks may be described here, and things hung on them: a draft keeps neither. */
 export const mayShape = (project: Project | undefined) => may(project, "edit") && draftHere() === null;

@@ -1,8 +1,8 @@
 /** Live updates: the server says which project has a new revision, and the page asks for what changed. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { planChanged } from "./ripple";
-import { type Rows, refreshProject, revisionOf, rowsKey } from "./rows";
+import { planChanged } from "../schedule/ripple";
+import { type Rows, refreshProject, revisionOf, rowsKey } from "../tasks/rows";
 
 export function useLiveUpdates() {
   const queries = useQueryClient();

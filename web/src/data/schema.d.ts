@@ -283,7 +283,7 @@ export interface paths {
         head?: never;
         /**
          * Edit Comment
-         * @description Rewrite one's own comment, resolve one, or give it a sign.
+         * @description Rewrite one's own comment, resolve one, or give it a reaction.
          */
         patch: operations["edit_comment_api_comments__comment_id__patch"];
         trace?: never;
@@ -338,6 +338,8 @@ export interface paths {
         /**
          * Read File
          * @description The bytes of a file. Only pictures, PDF and plain text are shown; nothing can run as a script of this address.
+         *
+         *     A browser that has it asks each time whether it may still show it.
          */
         get: operations["read_file_api_files__file_id__get"];
         put?: never;
@@ -1343,7 +1345,7 @@ export interface paths {
         put?: never;
         /**
          * Import Plan
-         * @description Bring the tasks and links of a plan file in.
+         * @description Bring the tasks, links and calendars of a plan file in. A long one is read by the worker.
          */
         post: operations["import_plan_api_projects__code__plan_json_post"];
         delete?: never;
@@ -1556,26 +1558,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{code}/tasks.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export Csv
-         * @description The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own.
-         */
-        get: operations["export_csv_api_projects__code__tasks_csv_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tasks/{task_id}": {
         parameters: {
             query?: never;
@@ -1611,6 +1593,90 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/csv/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Csv
+         * @description Read a CSV file without writing anything.
+         */
+        post: operations["preview_csv_api_projects__code__csv_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Csv
+         * @description Bring all rows of a CSV file in as tasks, or none.
+         */
+        post: operations["import_csv_api_projects__code__csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description One's own jobs that wait or run.
+         */
+        get: operations["list_jobs_api_jobs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description How far one of one's own jobs is, and what came of it; for a day after it has ended.
+         */
+        get: operations["get_job_api_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancel Job
+         * @description Cancel a job. Nothing of it is kept; one that has ended stays as it is.
+         */
+        delete: operations["cancel_job_api_jobs__job_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1676,40 +1742,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{code}/csv/preview": {
+    "/api/days": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Preview Csv
-         * @description Read a CSV file without writing anything. ``matching`` is a JSON list of fields, one a column.
+         * Understand Day
+         * @description The day that a text says, as every field for dates reads it.
          */
-        post: operations["preview_csv_api_projects__code__csv_preview_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{code}/csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
+        get: operations["understand_day_api_days_get"];
         put?: never;
-        /**
-         * Import Csv
-         * @description Bring all rows of a CSV file in as tasks, or none.
-         */
-        post: operations["import_csv_api_projects__code__csv_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1810,6 +1856,26 @@ export interface paths {
          * @description Group, sort, sum and colour the tasks of all projects that one may see. It only reads.
          */
         post: operations["show_view_of_all_api_view_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/tasks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Csv
+         * @description The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own.
+         */
+        get: operations["export_csv_api_projects__code__tasks_csv_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2449,8 +2515,16 @@ export interface components {
         Body_import_csv_api_projects__code__csv_post: {
             /** File */
             file: string;
-            /** Matching */
-            matching: string;
+            /**
+             * Matching
+             * @description A JSON list: the field of each column, or null
+             */
+            matching?: string | null;
+            /**
+             * Answers
+             * @description JSON: by field (people, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
+             */
+            answers?: string | null;
         };
         /** Body_import_plan_api_projects__code__plan_json_post */
         Body_import_plan_api_projects__code__plan_json_post: {
@@ -2461,8 +2535,16 @@ export interface components {
         Body_preview_csv_api_projects__code__csv_preview_post: {
             /** File */
             file: string;
-            /** Matching */
+            /**
+             * Matching
+             * @description A JSON list: the field of each column, or null
+             */
             matching?: string | null;
+            /**
+             * Answers
+             * @description JSON: by field (people, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
+             */
+            answers?: string | null;
         };
         /**
          * BriefOut
@@ -2599,7 +2681,7 @@ export interface components {
             /** Text */
             text?: string | null;
             /** After Id */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
             /** Checklist Id */
             checklist_id?: string | null;
         };
@@ -2608,7 +2690,10 @@ export interface components {
          * @description A thing to tick.
          */
         CheckNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /** Text */
             text: string;
@@ -2640,7 +2725,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** After Id */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
         };
         /**
          * ChecklistItemOut
@@ -2661,7 +2746,10 @@ export interface components {
          * @description A checklist to be added, with the text of each thing to tick.
          */
         ChecklistNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /** Name */
             name: string;
@@ -2695,7 +2783,7 @@ export interface components {
              * @description The one to stand behind; null: first; “end”: last
              * @default end
              */
-            after_id: string | null;
+            after_id: string | "end" | null;
         };
         /**
          * CodeOut
@@ -2740,15 +2828,15 @@ export interface components {
         };
         /**
          * CommentEdit
-         * @description A comment rewritten by its writer, resolved or opened again, or given a sign.
+         * @description A comment rewritten by its writer, resolved or opened again, or given a reaction.
          */
         CommentEdit: {
             /** Body */
             body?: string | null;
             /** Resolved */
             resolved?: boolean | null;
-            /** Sign */
-            sign?: ("agree" | "thanks" | "seen" | "unsure") | null;
+            /** Reaction */
+            reaction?: ("agree" | "thanks" | "seen" | "unsure") | null;
             /**
              * On
              * @default true
@@ -2762,6 +2850,7 @@ export interface components {
         CommentNew: {
             /**
              * Id
+             * Format: uuid
              * @description UUID of version 7, made by the client
              */
             id?: string;
@@ -2795,10 +2884,10 @@ export interface components {
             /** Quotes Id */
             quotes_id: string | null;
             /**
-             * Signs
-             * @description By sign who gave it
+             * Reactions
+             * @description By reaction who gave it
              */
-            signs: {
+            reactions: {
                 [key: string]: string[];
             };
             /** Edited At */
@@ -2911,6 +3000,18 @@ export interface components {
             regions: string[];
         };
         /**
+         * DayOut
+         * @description A day that was typed.
+         */
+        DayOut: {
+            /**
+             * Day
+             * Format: date
+             * @example 2027-03-19
+             */
+            day: string;
+        };
+        /**
          * DefinitionEdit
          * @description What changes; ``after_id`` is the one to stand behind, null the first place.
          */
@@ -2925,14 +3026,17 @@ export interface components {
                 [key: string]: unknown;
             };
             /** After Id */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
         };
         /**
          * DefinitionNew
-         * @description A field, kind or mark to be added. ``settings`` are the other fields of FieldOut, KindOut or MarkOut.
+         * @description A field, kind or mark to be added. ``settings`` are those of FieldSettings, KindSettings or MarkSettings.
          */
         DefinitionNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /** Name */
             name: string;
@@ -3111,6 +3215,7 @@ export interface components {
         DraftNew: {
             /**
              * Id
+             * Format: uuid
              * @description UUID of version 7, made by the client
              */
             id?: string;
@@ -3164,13 +3269,16 @@ export interface components {
         Drop: {
             /** Ids */
             ids: string[];
-            /** State Id */
+            /**
+             * State Id
+             * Format: uuid
+             */
             state_id: string;
             /**
              * After Id
              * @description The slip to stand behind; null: on top
              */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
             /**
              * Fields
              * @description What the row of the board sets: owner_id, parent_id, kind or priority
@@ -3185,7 +3293,10 @@ export interface components {
          * @description As whom to enter the demo.
          */
         EnterDemo: {
-            /** Person Id */
+            /**
+             * Person Id
+             * Format: uuid
+             */
             person_id: string;
         };
         /**
@@ -3276,6 +3387,11 @@ export interface components {
             required_from: string | null;
             /** Target Kind */
             target_kind: string | null;
+            /**
+             * Broken
+             * @description Settings that cannot be read and stand as if nobody had set them
+             */
+            broken: string[];
         };
         /**
          * FileEdit
@@ -3420,6 +3536,11 @@ export interface components {
             what: string;
             /** Lines */
             lines: string[];
+            /**
+             * May Undo
+             * @description True where the person who asks is offered to take it back
+             */
+            may_undo: boolean;
             /** Task Ids */
             task_ids: string[];
             /** Undone */
@@ -3463,12 +3584,16 @@ export interface components {
             milestones: components["schemas"]["TaskRow"][];
         };
         /**
-         * Ids
-         * @description Some tasks.
+         * ImportedOut
+         * @description How many tasks came in, or the job that brings them in.
          */
-        Ids: {
-            /** Ids */
-            ids: string[];
+        ImportedOut: {
+            /** Tasks */
+            tasks?: number | null;
+            /** Change */
+            change: string;
+            /** Job */
+            job?: string | null;
         };
         /**
          * InvitationOut
@@ -3508,6 +3633,43 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * JobOut
+         * @description What the worker does for somebody, and how far it is.
+         */
+        JobOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Code */
+            code: string | null;
+            /**
+             * Stage
+             * @description waiting, running, done, refused or cancelled
+             */
+            stage: string;
+            /** Doing */
+            doing: string;
+            /** Percent */
+            percent: number;
+            /**
+             * Change
+             * @description The change that it makes, to undo it by
+             */
+            change: string;
+            /**
+             * Sentence
+             * @description Why it was refused
+             */
+            sentence?: string | null;
+            /**
+             * Tasks
+             * @description How many tasks came in
+             */
+            tasks?: number | null;
+            preview?: components["schemas"]["PreviewOut"] | null;
         };
         /**
          * KindOut
@@ -3568,7 +3730,10 @@ export interface components {
             line: string;
             /** Code */
             code?: string | null;
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
         };
         /**
@@ -3609,6 +3774,15 @@ export interface components {
              * @default false
              */
             elapsed: boolean;
+        };
+        /**
+         * LookOut
+         * @description What a file would bring, or the job that reads it, whose answer is the same.
+         */
+        LookOut: {
+            preview?: components["schemas"]["PreviewOut"] | null;
+            /** Job */
+            job?: string | null;
         };
         /**
          * Made
@@ -3655,9 +3829,15 @@ export interface components {
          * @description Which task goes into which.
          */
         MergeIn: {
-            /** Task Id */
+            /**
+             * Task Id
+             * Format: uuid
+             */
             task_id: string;
-            /** Into Id */
+            /**
+             * Into Id
+             * Format: uuid
+             */
             into_id: string;
         };
         /**
@@ -3673,7 +3853,7 @@ export interface components {
              * After Id
              * @default end
              */
-            after_id: string | null;
+            after_id: string | "end" | null;
         };
         /**
          * MoveOut
@@ -3908,7 +4088,7 @@ export interface components {
              * After Id
              * @default end
              */
-            after_id: string | null;
+            after_id: string | "end" | null;
         };
         /**
          * PersonEdit
@@ -4097,10 +4277,23 @@ export interface components {
             problems: components["schemas"]["ProblemOut"][];
             /** More Problems */
             more_problems: number;
+            /** Remarks */
+            remarks: components["schemas"]["ProblemOut"][];
+            /** Unknown */
+            unknown: components["schemas"]["UnknownOut"][];
+            /**
+             * Choices
+             * @description By field what its names can mean: names by id
+             */
+            choices: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * ProblemOut
-         * @description A cell that cannot be read.
+         * @description A cell that cannot be read, or that is not kept as it stands.
          */
         ProblemOut: {
             /** Line */
@@ -4135,6 +4328,10 @@ export interface components {
             lead_id?: string | null;
             /** Start Day */
             start_day?: string | null;
+            /** Start Grid */
+            start_grid?: number | null;
+            /** Lenses */
+            lenses?: string[] | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -4197,6 +4394,7 @@ export interface components {
         ProjectNew: {
             /**
              * Id
+             * Format: uuid
              * @description UUID of version 7, made by the client
              */
             id?: string;
@@ -4233,7 +4431,10 @@ export interface components {
          * @description The project that a task becomes.
          */
         ProjectOfTask: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /**
              * Code
@@ -4273,6 +4474,16 @@ export interface components {
              * Format: date
              */
             start_day: string;
+            /**
+             * Start Grid
+             * @description Minutes: starts that are computed from now fall on whole ones of these
+             */
+            start_grid: number;
+            /**
+             * Lenses
+             * @description Those that stand in its sheet bar
+             */
+            lenses: string[];
             /** Private */
             private: boolean;
             /** Archived */
@@ -4376,9 +4587,15 @@ export interface components {
          * @description How a task stands to another.
          */
         RelationNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
-            /** To Id */
+            /**
+             * To Id
+             * Format: uuid
+             */
             to_id: string;
             /**
              * Type
@@ -4417,6 +4634,11 @@ export interface components {
         RepeatPreviewOut: {
             /** Says */
             says: string;
+            /**
+             * Note
+             * @description What becomes of a day that some months have not; empty where there is nothing to know
+             */
+            note: string;
             /** Days */
             days: string[];
         };
@@ -4473,8 +4695,13 @@ export interface components {
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /**
+             * Can Alone
+             * @description True where “only” can be
+             */
+            can_alone: boolean;
+            /**
              * Alone
-             * @description What “only” does, in words
+             * @description All that “only” does, in words, where “alone” asked for it
              */
             alone: string[];
             /**
@@ -4504,6 +4731,12 @@ export interface components {
              * @description The change that was made, by which it can be undone
              */
             change?: string | null;
+            /**
+             * Remarks
+             * @description What is to be said of it, such as that a number was rounded
+             * @default []
+             */
+            remarks: string[];
         };
         /**
          * SayOut
@@ -4560,39 +4793,39 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Seen By */
-            seen_by?: string | null;
+            seen_by?: ("private" | "people" | "project") | null;
             /** People */
             people?: string[] | null;
             /** Is Default */
             is_default?: boolean | null;
-            /** View */
-            view?: {
-                [key: string]: unknown;
-            } | null;
+            view?: components["schemas"]["ViewKept"] | null;
             /** After Id */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
         };
         /**
          * SheetNew
          * @description A view to be kept under a name.
          */
         SheetNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /** Name */
             name: string;
             /**
              * Seen By
              * @default private
+             * @enum {string}
              */
-            seen_by: string;
+            seen_by: "private" | "people" | "project";
             /**
              * People
              * @default []
              */
             people: string[];
             /**
-             * View
              * @example {
              *       "groups": [
              *         "owner"
@@ -4608,9 +4841,7 @@ export interface components {
              *       }
              *     }
              */
-            view: {
-                [key: string]: unknown;
-            };
+            view: components["schemas"]["ViewKept"];
         };
         /**
          * SheetOut
@@ -4625,8 +4856,11 @@ export interface components {
             person_id: string;
             /** Mine */
             mine: boolean;
-            /** Seen By */
-            seen_by: string;
+            /**
+             * Seen By
+             * @enum {string}
+             */
+            seen_by: "private" | "people" | "project";
             /** People */
             people: string[];
             /** Is Default */
@@ -4635,6 +4869,11 @@ export interface components {
             view: {
                 [key: string]: unknown;
             };
+            /**
+             * Broken
+             * @description True where what was kept cannot be read: the view is the usual one then
+             */
+            broken: boolean;
             /** Version */
             version: number;
         };
@@ -4663,6 +4902,24 @@ export interface components {
              * @description Working days; less than nothing for an earlier day
              */
             days: number;
+        };
+        /**
+         * ShownIn
+         * @description A column that is shown.
+         */
+        ShownIn: {
+            /** Key */
+            key: string;
+            /**
+             * Width
+             * @description Pixels
+             */
+            width?: number | null;
+            /**
+             * Foot
+             * @description What stands at its foot
+             */
+            foot?: ("sum" | "average" | "least" | "most" | "filled") | null;
         };
         /**
          * SignIn
@@ -4714,6 +4971,27 @@ export interface components {
             alike: number;
         };
         /**
+         * SomeTasks
+         * @description Some tasks.
+         */
+        SomeTasks: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * SortIn
+         * @description By what is sorted.
+         */
+        SortIn: {
+            /** Key */
+            key: string;
+            /**
+             * Down
+             * @default false
+             */
+            down: boolean;
+        };
+        /**
          * StateCountOut
          * @description How many tasks of the scope stand in a state, and since when the one that stands longest does.
          */
@@ -4737,14 +5015,17 @@ export interface components {
             /** Limit */
             limit?: number | null;
             /** After Id */
-            after_id?: string | null;
+            after_id?: string | "end" | null;
         };
         /**
          * StateNew
          * @description A state to be added at the end of its class.
          */
         StateNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /** Name */
             name: string;
@@ -4807,10 +5088,26 @@ export interface components {
             /** Code */
             code: string | null;
             /**
+             * Project
+             * @description True for one of a project; its code is told as long as one may see it
+             */
+            project: boolean;
+            /**
              * At
              * Format: date-time
              */
             at: string;
+            /**
+             * Until
+             * Format: date-time
+             * @description When its address ends
+             */
+            until: string;
+            /**
+             * Read
+             * @description When a program last read it
+             */
+            read: string | null;
             /** Address */
             address?: string | null;
         };
@@ -4819,7 +5116,10 @@ export interface components {
          * @description Changed fields of a task, and the revision of the row that was edited.
          */
         TaskEditIn: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id: string;
             /** Revision */
             revision: number;
@@ -4841,6 +5141,7 @@ export interface components {
         TaskNew: {
             /**
              * Id
+             * Format: uuid
              * @description UUID of version 7, made by the client
              */
             id?: string;
@@ -4856,7 +5157,7 @@ export interface components {
              * @description The sibling to stand behind; null: first; “end”: last
              * @default end
              */
-            after_id: string | null;
+            after_id: string | "end" | null;
             /**
              * Fields
              * @default {}
@@ -5177,7 +5478,10 @@ export interface components {
          * @description A team to be named.
          */
         TeamNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
             /**
              * Name
@@ -5207,9 +5511,15 @@ export interface components {
          * @description The checklist of a task that the project is to keep.
          */
         TemplateNew: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
-            /** Checklist Id */
+            /**
+             * Checklist Id
+             * Format: uuid
+             */
             checklist_id: string;
         };
         /**
@@ -5260,11 +5570,49 @@ export interface components {
             move_before: string | null;
         };
         /**
+         * TintIn
+         * @description A colour that is given by a condition; of several the first that holds.
+         */
+        TintIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Where */
+            where?: string | {
+                [key: string]: unknown;
+            } | null;
+            /** Colour */
+            colour: string;
+            /**
+             * Sign
+             * @default square
+             */
+            sign: string;
+            /**
+             * Covers
+             * @default [
+             *       "row",
+             *       "slip",
+             *       "bar"
+             *     ]
+             */
+            covers: ("row" | "cell" | "slip" | "bar")[];
+            /**
+             * Cell
+             * @description The column whose cell is coloured, where “cell” is covered
+             */
+            cell?: string | null;
+        };
+        /**
          * ToTask
          * @description The id of the task that a line of a checklist becomes.
          */
         ToTask: {
-            /** Id */
+            /**
+             * Id
+             * Format: uuid
+             */
             id?: string;
         };
         /**
@@ -5293,6 +5641,22 @@ export interface components {
             elapsed: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * UnknownOut
+         * @description A name in the file that nothing here has: ``means`` is the id that it is taken for, null to leave it out.
+         */
+        UnknownOut: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Rows */
+            rows: number;
+            /** Means */
+            means: string | null;
+            /** Answered */
+            answered: boolean;
         };
         /** ValidationError */
         ValidationError: {
@@ -5340,9 +5704,7 @@ export interface components {
              *       }
              *     ]
              */
-            columns: {
-                [key: string]: unknown;
-            }[];
+            columns: components["schemas"]["ShownIn"][];
             /**
              * Groups
              * @default []
@@ -5358,16 +5720,65 @@ export interface components {
              *       }
              *     ]
              */
-            sorts: {
-                [key: string]: unknown;
-            }[];
+            sorts: components["schemas"]["SortIn"][];
             /**
              * Tints
              * @default []
              */
-            tints: {
+            tints: components["schemas"]["TintIn"][];
+        };
+        /**
+         * ViewKept
+         * @description A view as a sheet keeps it.
+         */
+        ViewKept: {
+            /**
+             * Columns
+             * @default []
+             * @example [
+             *       {
+             *         "foot": "sum",
+             *         "key": "effort"
+             *       }
+             *     ]
+             */
+            columns: components["schemas"]["ShownIn"][];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: string[];
+            /**
+             * Sorts
+             * @default []
+             * @example [
+             *       {
+             *         "down": false,
+             *         "key": "finish"
+             *       }
+             *     ]
+             */
+            sorts: components["schemas"]["SortIn"][];
+            /**
+             * Tints
+             * @default []
+             */
+            tints: components["schemas"]["TintIn"][];
+            /**
+             * Lens
+             * @enum {string}
+             */
+            lens: "outline" | "board" | "schedule" | "all_work";
+            /**
+             * Query
+             * @description The sentence and the rest, as the address of a page has it
+             * @default
+             */
+            query: string;
+            /** Where */
+            where?: string | {
                 [key: string]: unknown;
-            }[];
+            } | null;
         };
         /**
          * ViewOut
@@ -5478,24 +5889,6 @@ export interface components {
             title: string;
             /** Id */
             id: string;
-            /** Change */
-            change: string;
-        };
-        /**
-         * ImportedOut
-         * @description What was brought in.
-         */
-        rhodonite__api__exchange__ImportedOut: {
-            /** Tasks */
-            tasks: number;
-        };
-        /**
-         * ImportedOut
-         * @description How many tasks came in.
-         */
-        rhodonite__api__find__ImportedOut: {
-            /** Tasks */
-            tasks: number;
             /** Change */
             change: string;
         };
@@ -5621,7 +6014,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5662,7 +6055,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5701,7 +6094,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5810,7 +6203,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5849,7 +6242,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5892,7 +6285,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5937,7 +6330,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -5977,7 +6370,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6016,7 +6409,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6055,7 +6448,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6096,7 +6489,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6141,7 +6534,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6180,7 +6573,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6223,7 +6616,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6268,7 +6661,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6314,7 +6707,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6353,7 +6746,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6392,7 +6785,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6435,7 +6828,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6480,7 +6873,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6519,7 +6912,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6562,7 +6955,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6605,7 +6998,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6644,7 +7037,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6687,7 +7080,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6732,7 +7125,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6773,7 +7166,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6818,7 +7211,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6858,7 +7251,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6903,7 +7296,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6942,7 +7335,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -6981,7 +7374,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7025,7 +7418,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7064,7 +7457,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7108,7 +7501,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7147,7 +7540,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7188,7 +7581,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7233,7 +7626,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7279,7 +7672,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7324,7 +7717,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7370,7 +7763,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7412,7 +7805,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7458,7 +7851,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7500,7 +7893,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7548,7 +7941,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7591,7 +7984,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7638,7 +8031,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7685,7 +8078,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7732,7 +8125,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7779,7 +8172,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7826,7 +8219,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7873,7 +8266,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7920,7 +8313,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7932,7 +8325,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Ids"];
+                "application/json": components["schemas"]["SomeTasks"];
             };
         };
         responses: {
@@ -7967,7 +8360,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -7979,7 +8372,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Ids"];
+                "application/json": components["schemas"]["SomeTasks"];
             };
         };
         responses: {
@@ -8012,7 +8405,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8055,7 +8448,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8067,7 +8460,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Ids"];
+                "application/json": components["schemas"]["SomeTasks"];
             };
         };
         responses: {
@@ -8102,7 +8495,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8143,7 +8536,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8188,7 +8581,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8231,7 +8624,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8272,7 +8665,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8313,7 +8706,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8358,7 +8751,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8400,7 +8793,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8448,7 +8841,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8491,7 +8884,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8538,7 +8931,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8583,7 +8976,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8626,7 +9019,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8671,7 +9064,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8712,7 +9105,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8757,7 +9150,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8797,7 +9190,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8843,7 +9236,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8887,7 +9280,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -8956,7 +9349,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9024,7 +9417,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9064,7 +9457,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9105,7 +9498,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9127,7 +9520,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["rhodonite__api__exchange__ImportedOut"];
+                    "application/json": components["schemas"]["ImportedOut"];
                 };
             };
             /** @description Validation Error */
@@ -9150,7 +9543,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9189,7 +9582,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9232,7 +9625,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9302,7 +9695,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9345,7 +9738,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9384,7 +9777,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9441,7 +9834,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9494,7 +9887,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9535,7 +9928,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9577,7 +9970,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9609,60 +10002,6 @@ export interface operations {
             };
         };
     };
-    export_csv_api_projects__code__tasks_csv_get: {
-        parameters: {
-            query?: {
-                column?: string[];
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-                kind?: string[];
-                owner?: string[];
-                state?: string[];
-                state_class?: string[];
-                text?: string;
-                since?: string | null;
-                until?: string | null;
-                late?: boolean;
-                unowned?: boolean;
-                held?: boolean;
-                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
-                where?: string;
-                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
-                view?: string;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     read_task_api_tasks__task_id__get: {
         parameters: {
             query?: {
@@ -9672,7 +10011,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9713,7 +10052,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9743,6 +10082,215 @@ export interface operations {
             };
         };
     };
+    preview_csv_api_projects__code__csv_preview_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_csv_api_projects__code__csv_preview_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_csv_api_projects__code__csv_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_csv_api_projects__code__csv_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_jobs_api_jobs_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_job_api_jobs__job_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cancel_job_api_jobs__job_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     find_text_api_find_get: {
         parameters: {
             query: {
@@ -9754,7 +10302,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9793,7 +10341,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9836,7 +10384,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -9870,30 +10418,25 @@ export interface operations {
             };
         };
     };
-    preview_csv_api_projects__code__csv_preview_post: {
+    understand_day_api_days_get: {
         parameters: {
-            query?: {
+            query: {
+                text: string;
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
             };
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
             };
-            path: {
-                code: string;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_preview_csv_api_projects__code__csv_preview_post"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -9901,52 +10444,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    import_csv_api_projects__code__csv_post: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_import_csv_api_projects__code__csv_post"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["rhodonite__api__find__ImportedOut"];
+                    "application/json": components["schemas"]["DayOut"];
                 };
             };
             /** @description Validation Error */
@@ -9969,7 +10467,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10006,7 +10504,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10047,7 +10545,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10098,7 +10596,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10155,7 +10653,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10177,6 +10675,60 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AcrossOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_csv_api_projects__code__tasks_csv_get: {
+        parameters: {
+            query?: {
+                column?: string[];
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
+                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
+                view?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -10212,7 +10764,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10250,7 +10802,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10292,7 +10844,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10331,7 +10883,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10372,7 +10924,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10415,7 +10967,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10455,7 +11007,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10499,7 +11051,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10538,7 +11090,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10579,7 +11131,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10618,7 +11170,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10661,7 +11213,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10700,7 +11252,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10741,7 +11293,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10780,7 +11332,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10823,7 +11375,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10867,7 +11419,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10908,7 +11460,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10953,7 +11505,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -10994,7 +11546,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11035,7 +11587,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11080,7 +11632,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11125,7 +11677,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11172,7 +11724,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11219,7 +11771,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11264,7 +11816,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
@@ -11312,7 +11864,7 @@ export interface operations {
             header?: {
                 /** @description UUID of this change, made by the client */
                 "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. */
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;

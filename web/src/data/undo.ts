@@ -1,6 +1,6 @@
 /** What was changed on this page, so that it can be taken back, for as long as the page is open. */
 import type { QueryClient } from "@tanstack/react-query";
-import { allSent, client, send, sentence } from "./api";
+import { allSent, client, type How, send, sentence } from "./api";
 import { note } from "./notes";
 import { makeStore } from "./store";
 
@@ -21,19 +21,21 @@ export function remember(queries: QueryClient, change: Done) {
   undone = [];
 }
 
-/** Send a change that answers nothing, and remember it: it can be taken back. */
-export async function sendUndoable(
+/** Send a change and remember it: it can be taken back. */
+export async function sendUndoable<T>(
   queries: QueryClient,
   code: string,
   what: string,
-  call: Parameters<typeof send<unknown>>[0],
-) {
+  call: Parameters<typeof send<T>>[0],
+  how?: How,
+): Promise<T> {
   let change = "";
-  await send((headers) => {
+  const answer = await send<T>((headers) => {
     change = headers["Rhodonite-Change"];
     return call(headers);
-  });
+  }, how);
   remember(queries, { change, code, what });
+  return answer;
 }
 
 async function takeBack(from: Done): Promise<Done | null> {
@@ -48,6 +50,15 @@ async function takeBack(from: Done): Promise<Done | null> {
   } finally {
     queriesOf?.invalidateQueries();
   }
+}
+
+/** Take back any change of a project, as the activity page shows them; that can be taken back in turn. */
+export async function takeBackChange(queries: QueryClient, change: Done) {
+  const reverse = await takeBack(change);
+  if (!reverse) return;
+  remember(queries, reverse);
+  queries.invalidateQueries();
+  note(`Taken back: ${change.what}`);
 }
 
 /** Resolves when what was done last has arrived, and is remembered: whoever sent it goes on a moment after it arrived. */

@@ -2,6 +2,7 @@
 import { Check, X } from "lucide-react";
 import { Dialog, DropdownMenu, Popover } from "radix-ui";
 import { Component, type ComponentProps, type ReactNode, type RefObject, useEffect, useState } from "react";
+import { Link } from "react-router";
 
 const BUTTON =
   "inline-flex h-[30px] items-center justify-center gap-1.5 border px-3.5 font-semibold whitespace-nowrap disabled:opacity-50";
@@ -82,18 +83,22 @@ export function Menu({
   align = "start",
   open,
   onOpenChange,
+  onCloseAutoFocus,
 }: {
   trigger: ReactNode;
   children: ReactNode;
   align?: "start" | "end";
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
+  /** where the focus goes when it closes; to the trigger unless this prevents it */
+  onCloseAutoFocus?: (event: Event) => void;
 }) {
   return (
     <DropdownMenu.Root open={open} onOpenChange={onOpenChange} modal={false}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          onCloseAutoFocus={onCloseAutoFocus}
           align={align}
           sideOffset={4}
           collisionPadding={8}
@@ -121,6 +126,24 @@ export function MenuItem({
     </DropdownMenu.Item>
   );
 }
+
+/** A way to another page, in a menu. */
+export function MenuLink({ to, chosen, children }: { to: string; chosen?: boolean; children: ReactNode }) {
+  return (
+    <DropdownMenu.Item asChild className={ITEM}>
+      <Link to={to} aria-current={chosen ? "page" : undefined}>
+        {children}
+        {chosen && <Check size={14} className="ml-auto" aria-label="open" />}
+      </Link>
+    </DropdownMenu.Item>
+  );
+}
+
+export const MenuHead = ({ children }: { children: ReactNode }) => (
+  <DropdownMenu.Label className="mt-1 border-t border-rule px-2 pt-1.5 text-[11.5px] text-ink-3">
+    {children}
+  </DropdownMenu.Label>
+);
 
 export const MenuLine = () => <DropdownMenu.Separator className="my-1 h-px bg-rule" />;
 
@@ -171,6 +194,24 @@ export class Boundary extends Component<{ children: ReactNode }, { error: unknow
   }
 }
 
+const FIELDS =
+  "input:not([type=hidden]):not(:disabled), select:not(:disabled), textarea:not(:disabled), [contenteditable=true]";
+
+/** The first field of a dialog has the focus when it opens; one without fields begins at its first button. */
+function focusFirst(event: Event) {
+  const body = (event.currentTarget as HTMLElement).querySelector<HTMLElement>("[data-body]");
+  const first = body?.querySelector<HTMLElement>(FIELDS) ?? body?.querySelector<HTMLElement>("button, a[href]");
+  if (!first) return;
+  event.preventDefault();
+  first.focus();
+}
+
+/** Where the page that opens behind a dialog has taken the focus, it keeps it. */
+function leaveFocus(event: Event) {
+  const at = document.activeElement;
+  if (at && at !== document.body && at.matches(FIELDS)) event.preventDefault();
+}
+
 export function Modal({
   open,
   onOpenChange,
@@ -192,6 +233,8 @@ export function Modal({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-mast/40" />
         <Dialog.Content
           aria-describedby={undefined}
+          onOpenAutoFocus={focusFirst}
+          onCloseAutoFocus={leaveFocus}
           onInteractOutside={keepOpen ? (event) => event.preventDefault() : undefined}
           onEscapeKeyDown={keepOpen ? (event) => event.preventDefault() : undefined}
           className={`cut-16 fixed top-1/2 left-1/2 z-50 max-h-[90vh] max-w-[calc(100vw-24px)] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-sheet p-5`}
@@ -207,7 +250,7 @@ export function Modal({
               </Dialog.Close>
             )}
           </div>
-          {children}
+          <div data-body>{children}</div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
@@ -268,7 +311,7 @@ export function Reading({ text }: { text: string }) {
 /** Rows that keep the shape of what is being loaded. */
 export function Loading({ rows = 8, what }: { rows?: number; what: string }) {
   return (
-    <div role="status" aria-label={`Loading ${what}`} className="p-4">
+    <div role="status" aria-label={`Loading ${what}`} className="w-full p-4">
       {Array.from({ length: rows }, (_, index) => index).map((index) => (
         <div key={index} className="flex h-[29px] items-center gap-3 border-b border-rule">
           <span className="size-4 bg-rule" />

@@ -4,11 +4,10 @@ import type { Person, Project, TaskRow } from "../data/api";
 import { usePeople } from "../data/hooks";
 import { Menu, MenuItem, MenuLine, Pop } from "./basics";
 import { Facet } from "./facet";
-import { sayPriority } from "./say";
+import { PRIORITIES, sayPriority } from "./format";
 import { Tile } from "./tile";
 
 export const KINDS = ["task", "milestone", "deliverable", "defect", "risk", "request"] as const;
-export const PRIORITIES = ["must", "should", "could", "wont"] as const;
 
 /** People of the project first, then everyone else, narrowed by what is typed. */
 export function PersonList({

@@ -1,5 +1,5 @@
 /** What a tint gives to what it covers. */
-import type { Tint } from "../data/view";
+import type { Tint } from "../views/view";
 
 /** By what is coloured (`row`, `cell:finish`, `slip`, `bar`) the tint. */
 export type RowTints = Record<string, Tint>;

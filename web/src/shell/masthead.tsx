@@ -4,11 +4,12 @@ import { lazy, Suspense, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { ask, client } from "../data/api";
 import { useMe } from "../data/hooks";
-import { useUnread } from "../data/notices";
 import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { Tile } from "../parts/tile";
+import { useUnread } from "../talk/notices";
+import { Help } from "./help";
 
-const Find = lazy(() => import("./find"));
+const Find = lazy(() => import("../overview/find"));
 
 export const Logo = () => (
   <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden="true">
@@ -86,6 +87,7 @@ export function Masthead() {
         <Find />
       </Suspense>
       <NoticesLink />
+      <Help />
       <Menu
         align="end"
         open={menu}

@@ -7,7 +7,7 @@ import { useMe, usePeople } from "../data/hooks";
 import { dismiss, useNotes } from "../data/notes";
 import { saveStatus, useSaveState } from "../data/save-status";
 import { Button, Field, IconButton, Modal } from "../parts/basics";
-import { sayDay } from "../parts/say";
+import { sayDay } from "../parts/format";
 
 export function Notes() {
   const notes = useNotes();
@@ -29,6 +29,7 @@ export function Notes() {
             <button
               type="button"
               className="font-semibold underline"
+              onMouseDown={(event) => event.preventDefault()} // whoever types goes on typing
               onClick={() => {
                 dismiss(note.id);
                 note.action?.run();

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { ask, client, newId, type Problem, send, type TaskRow } from "../data/api";
 import { useMe } from "../data/hooks";
 import { Button, Field, Modal, Wrong } from "../parts/basics";
+import { DateField } from "../parts/dates/field";
 
 export default function ProjectOfTask({ row, close }: { row: TaskRow; close: () => void }) {
   const { now } = useMe();
@@ -51,13 +52,7 @@ export default function ProjectOfTask({ row, close }: { row: TaskRow; close: () 
             <input className="input w-full" value={code} onChange={(event) => setCode(event.target.value)} />
           </Field>
           <Field label="Starts on">
-            <input
-              type="date"
-              required
-              className="input w-full"
-              value={start}
-              onChange={(event) => setStart(event.target.value)}
-            />
+            <DateField required label="Starts on" className="w-full" value={start} onChange={setStart} />
           </Field>
         </div>
         <Wrong text={wrong && wrong.field !== "code" ? wrong.sentence : ""} />

@@ -2,8 +2,8 @@
 import type { ReactNode } from "react";
 import type { Project, ScopeAnswer } from "../data/api";
 import { useMe } from "../data/hooks";
+import { count, sayDay, sayFull } from "../parts/format";
 import { Health } from "../parts/health";
-import { count, sayDay, sayFull } from "../parts/say";
 
 export function TitleLine({ code, title, children }: { code?: string; title: string; children?: ReactNode }) {
   return (

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, time
 
-from ...core.model import PINS
-from ...core.plan import Row
+from ...core.schedule.plan import Row
+from ...core.tasks.model import PINS
 from .letters import width_of
 from .marks import Mark, Path, Point, Rect, Text
 from .time_axis import BAND, INK, INK_2, ROSE, TimeAxis

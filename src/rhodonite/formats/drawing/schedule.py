@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from math import ceil
 
-from ...core.agreed import agreed_finish
-from ...core.dates import say_day
-from ...core.durations import say_duration, say_length
-from ...core.errors import RuleError
-from ...core.model import OPEN_CLASSES
-from ...core.plan import Plan, Row, on_vein
-from ...core.tints import Colouring
+from ...core.common.dates import say_day
+from ...core.common.durations import say_duration, say_length
+from ...core.common.errors import RuleError
+from ...core.schedule.agreed import agreed_finish
+from ...core.schedule.plan import Plan, Row, on_vein
+from ...core.tasks.model import OPEN_CLASSES
+from ...core.views.tints import Colouring
 from .bars import bar_marks, legend, link_marks, pin, place_of
 from .letters import fit, width_of
 from .marks import Mark, Page, Path, Rect, Text, clipped, shifted

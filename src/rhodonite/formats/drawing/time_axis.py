@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from ...core.calendars import WorkingCalendar
+from ...core.common.calendars import WorkingCalendar
 from .letters import fit
 from .marks import Mark, Path, Rect, Text
 

@@ -3,26 +3,27 @@ import { ChevronDown, ChevronUp, Maximize2, X } from "lucide-react";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
-import { draftHere } from "../../data/draft";
 import { may, mayShape, useMe, useTask } from "../../data/hooks";
 import { note } from "../../data/notes";
-import { useParts } from "../../data/parts";
-import type { Changes } from "../../data/rows";
+import { SimilarWork } from "../../overview/similar";
 import { Button, Failed, IconButton, Loading, Menu, MenuItem, Modal, Reading } from "../../parts/basics";
+import { DateField } from "../../parts/dates/field";
 import { TextField } from "../../parts/text-field";
-import { Attachments, useDroppedFiles, useSending } from "./attachments";
-import { Checklists } from "./checklists";
-import { Description } from "./description";
-import { Fields } from "./fields";
-import { Followers } from "./followers";
-import { ProposeTasks } from "./proposals";
-import { Relations } from "./relations";
-import { Said } from "./said";
-import { SimilarWork } from "./similar";
-import { TaskFinder } from "./task-finder";
+import { draftHere } from "../../schedule/draft";
+import { Attachments, useDroppedFiles, useSending } from "../../talk/folio/attachments";
+import { Checklists } from "../../talk/folio/checklists";
+import { Followers } from "../../talk/folio/followers";
+import { Relations } from "../../talk/folio/relations";
+import { Said } from "../../talk/folio/said";
+import { useParts } from "../../talk/parts";
+import { Description } from "../../tasks/folio/description";
+import { Fields } from "../../tasks/folio/fields";
+import { ProposeTasks } from "../../tasks/folio/proposals";
+import { TaskFinder } from "../../tasks/folio/task-finder";
+import type { Changes } from "../../tasks/rows";
 
 const ProjectOfTask = lazy(() => import("../project-of-task"));
-const CopyTasks = lazy(() => import("../copy"));
+const CopyTasks = lazy(() => import("../../tasks/copy"));
 
 interface FolioProps {
   id: string;
@@ -195,7 +196,7 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
           >
             Copy its address
           </MenuItem>
-          {mayShape(project) && (
+          {canEdit && (
             <MenuItem
               onSelect={async () => {
                 close();
@@ -246,16 +247,15 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
             if (await changes.shift(row.id, shifting)) setShifting(null);
           }}
         >
-          <label className="flex items-center gap-2">
+          <div className="flex items-center gap-2">
             {row.is_summary ? "Let all under it start on" : "Let it start on"}
-            <input
-              type="date"
+            <DateField
               required
-              className="input"
+              label={row.is_summary ? "Let all under it start on" : "Let it start on"}
               value={shifting}
-              onChange={(event) => setShifting(event.target.value)}
+              onChange={setShifting}
             />
-          </label>
+          </div>
           <Button type="submit">Shift</Button>
           <Button look="quiet" onClick={() => setShifting(null)}>
             Cancel

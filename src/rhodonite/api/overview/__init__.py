@@ -1,0 +1,1 @@
+"""Lenses, search and similar work."""

@@ -1,0 +1,1 @@
+"""Sign-in, people and teams."""

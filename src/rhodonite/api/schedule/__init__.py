@@ -1,0 +1,1 @@
+"""Planning: calendars, drafts, ripples and plan files."""

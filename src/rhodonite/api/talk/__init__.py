@@ -1,0 +1,1 @@
+"""What hangs on tasks, and notices."""

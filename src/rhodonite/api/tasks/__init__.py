@@ -1,0 +1,1 @@
+"""Projects and tasks, what projects define, copies, repeats and CSV files."""

@@ -1,0 +1,319 @@
+"""Projects, their members, workflow and calendar."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+
+from ...core.common.bounds import MOST_EXCEPTIONS, MOST_INTERVALS
+from ...core.tasks.custom_fields import CustomField, CustomKind, ProjectMark
+from ...core.tasks.health import PROJECT_RULE
+from ...core.tasks.model import Health, StateClass
+from ...services.common.context import new_id
+from ...services.schedule import calendars
+from ...services.tasks import projects
+from ..common.inputs import MB, After, Changes, Day, Id, Name, Revision, make_router
+from ..common.use import Using, needs
+from .custom_fields import FieldOut, KindOut, MarkOut, field_out, kind_out, mark_out
+
+router = make_router("projects")
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+Intervals = Annotated[
+    list[Annotated[list[Annotated[str, Field(max_length=8)]], Field(min_length=2, max_length=2)]],
+    Field(max_length=MOST_INTERVALS),
+]
+"""Pairs of times, such as 09:00 and 13:00."""
+
+
+Limit = Annotated[int, Field(ge=1, le=10_000)] | None
+"""Of tasks in a state; none for no limit. Below one it is refused."""
+
+
+class StateOut(BaseModel):
+    """A state of the workflow."""
+
+    id: str
+    name: str
+    state_class: StateClass
+    limit: int | None
+
+
+class CalendarExceptionModel(BaseModel):
+    """Days that differ from the week: closed where there are no hours."""
+
+    first: Day = Field(alias="from")
+    last: Day = Field(alias="to")
+    hours: Intervals = []
+    name: str = Field("", max_length=120)
+    model_config = {"populate_by_name": True}
+
+
+class CalendarModel(BaseModel):
+    """Working hours by weekday, and the days that differ."""
+
+    week: dict[Weekday, Intervals] = Field(examples=[{"mon": [["09:00", "13:00"], ["14:00", "17:30"]]}])
+    exceptions: list[CalendarExceptionModel] = Field([], max_length=MOST_EXCEPTIONS)
+
+
+class CalendarEdit(CalendarModel):
+    """A calendar that tasks may have beside the project's own."""
+
+    name: str = Field(max_length=120, examples=["Night shift"])
+
+
+class NamedCalendar(CalendarEdit):
+    """The same, as it is kept."""
+
+    id: str
+
+
+class ProjectOut(BaseModel):
+    """A project with all that a lens needs besides its tasks."""
+
+    id: str
+    code: str
+    name: str
+    description: str
+    lead_id: str | None
+    start_day: date
+    start_grid: int = Field(description="Minutes: starts that are computed from now fall on whole ones of these")
+    lenses: list[str] = Field(description="Those that stand in its sheet bar")
+    private: bool
+    archived: bool
+    revision: int
+    role: str
+    may: list[str]
+    members: dict[str, str]
+    states: list[StateOut]
+    calendar: CalendarModel
+    day_minutes: int = Field(description="Working minutes of a usual day")
+    calendars: list[NamedCalendar] = Field(description="Those that tasks may have beside the project's own")
+    fields: list[FieldOut] = Field(description="Of its own")
+    kinds: list[KindOut] = Field(description="Of its own, beside those that every project has")
+    marks: list[MarkOut]
+
+
+class ProjectLineOut(BaseModel):
+    """A project in the list of all work."""
+
+    id: str
+    code: str
+    name: str
+    lead_id: str | None
+    private: bool
+    archived: bool
+    revision: int
+    role: str
+    health: Health
+    health_rule: str
+    percent: int
+    start: datetime | None
+    finish: datetime | None
+    tasks: int
+    finished: int
+    late: int
+    unowned: int
+    held: int
+    agreed_days: int | None = Field(description="Working days by which it finishes after its agreed date, where one is agreed")
+
+
+class ProjectNew(BaseModel):
+    """A project to be started."""
+
+    id: Id = Field(default_factory=new_id, description="UUID of version 7, made by the client")
+    code: str = Field(max_length=20, examples=["LAN"])
+    name: str = Field(max_length=200, examples=["Lantern Room Restoration"])
+    description: str = Field("", max_length=20_000)
+    start_day: Day
+    private: bool = False
+    lead_id: Id | None = None
+
+
+class ProjectEdit(Changes):
+    """Changed fields of a project, and the revision that they were edited at."""
+
+    revision: Revision
+    code: str | None = Field(None, max_length=20)
+    name: str | None = Field(None, max_length=200)
+    description: str | None = Field(None, max_length=20_000)
+    lead_id: Id | None = None
+    start_day: Day | None = None
+    start_grid: Annotated[int, Field(ge=1, le=60)] | None = None
+    lenses: Annotated[list[Name], Field(max_length=20)] | None = None
+    private: bool | None = None
+    archived: bool | None = None
+
+
+class MemberEdit(BaseModel):
+    """A role in the project; none takes the person out."""
+
+    role: Name | None
+
+
+class StateNew(BaseModel):
+    """A state to be added at the end of its class."""
+
+    id: Id = Field(default_factory=new_id)
+    name: str = Field(max_length=60)
+    state_class: StateClass
+    limit: Limit = None
+
+
+class StateEdit(Changes):
+    """Changed fields of a state. ``after_id`` is the state to stand behind; null puts it first."""
+
+    may_be_null = frozenset({"limit", "after_id"})
+
+    name: str | None = Field(None, max_length=60)
+    state_class: StateClass | None = None
+    limit: Limit = None
+    after_id: After = None
+
+
+class CodeOut(BaseModel):
+    """A code that is free."""
+
+    code: str
+
+
+def _out(detail: projects.ProjectDetail) -> ProjectOut:
+    project = detail.project
+    return ProjectOut(
+        id=project.id,
+        code=project.code,
+        name=project.name,
+        description=project.description,
+        lead_id=project.lead_id,
+        start_day=project.start_day,
+        start_grid=project.start_grid,
+        lenses=list(project.lenses),
+        private=project.private,
+        archived=project.archived_at is not None,
+        revision=project.revision,
+        role=detail.role,
+        may=projects.may(detail),
+        members=project.members,
+        states=[StateOut(id=s.id, name=s.name, state_class=s.state_class, limit=s.limit) for s in project.states],
+        calendar=CalendarModel.model_validate({"week": detail.week, "exceptions": detail.exceptions}),
+        day_minutes=detail.day_minutes,
+        calendars=[
+            NamedCalendar.model_validate({"id": one, "name": name, "week": week, "exceptions": exceptions})
+            for one, name, week, exceptions in detail.others
+        ],
+        fields=[field_out(one) for one in detail.defined if isinstance(one, CustomField)],
+        kinds=[kind_out(one) for one in detail.defined if isinstance(one, CustomKind)],
+        marks=[mark_out(one) for one in detail.defined if isinstance(one, ProjectMark)],
+    )
+
+
+@router.get("/projects", openapi_extra=needs("person"))
+def list_projects(use: Using, archived: bool = False) -> list[ProjectLineOut]:
+    """All projects that one may see."""
+    return [
+        ProjectLineOut(
+            id=line.project.id,
+            code=line.project.code,
+            name=line.project.name,
+            lead_id=line.project.lead_id,
+            private=line.project.private,
+            archived=line.project.archived_at is not None,
+            revision=line.project.revision,
+            role=line.role,
+            health=line.health,
+            health_rule=PROJECT_RULE,
+            percent=line.sums.percent,
+            start=line.sums.start,
+            finish=line.sums.finish,
+            tasks=line.sums.tasks,
+            finished=line.sums.finished,
+            late=line.sums.late,
+            unowned=line.sums.unowned,
+            held=line.sums.held,
+            agreed_days=line.agreed_days,
+        )
+        for line in use.read(projects.list_projects, archived=archived)
+    ]
+
+
+@router.get("/project-codes", openapi_extra=needs("create_project"))
+def suggest_code(name: Name, use: Using) -> CodeOut:
+    """A free code for a name."""
+    return CodeOut(code=use.read(projects.suggest_code, name))
+
+
+@router.post("/projects", openapi_extra=needs("create_project"), status_code=201)
+def create_project(body: ProjectNew, use: Using) -> ProjectOut:
+    """Start a project."""
+    code = use.write(projects.create_project, projects.NewProject(**body.model_dump()))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.get("/projects/{code}", openapi_extra=needs("see"))
+def read_project(code: str, use: Using) -> ProjectOut:
+    """One project."""
+    return _out(use.read(projects.read_project, code))
+
+
+@router.patch("/projects/{code}", openapi_extra=needs("manage"))
+def edit_project(code: str, body: ProjectEdit, use: Using) -> ProjectOut:
+    """Change a project; archive or restore it."""
+    fields = {name: value for name, value in body.sent.items() if name != "revision"}
+    return _out(use.read(projects.read_project, use.write(projects.edit_project, code, body.revision, fields)))
+
+
+@router.put("/projects/{code}/members/{person_id}", openapi_extra=needs("manage"))
+def set_member(code: str, person_id: Id, body: MemberEdit, use: Using) -> ProjectOut:
+    """Give a person a role in a project, or take them out."""
+    use.write(projects.set_member, code, person_id, body.role)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.put("/projects/{code}/calendar", openapi_extra=needs("manage", MB))
+def set_calendar(code: str, body: CalendarModel, use: Using) -> ProjectOut:
+    """Replace the working calendar."""
+    use.write(calendars.set_calendar, code, *kept(body))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.put("/projects/{code}/calendars/{calendar_id}", openapi_extra=needs("manage", MB))
+def write_other_calendar(code: str, calendar_id: Id, body: CalendarEdit, use: Using) -> ProjectOut:
+    """Add or change a calendar that tasks may have; the client makes its id."""
+    use.write(calendars.write_other, code, calendar_id, body.name, *kept(body))
+    return _out(use.read(projects.read_project, code))
+
+
+@router.delete("/projects/{code}/calendars/{calendar_id}", openapi_extra=needs("manage"))
+def delete_other_calendar(code: str, calendar_id: Id, use: Using) -> ProjectOut:
+    """Delete a calendar by which no task works."""
+    use.write(calendars.delete_other, code, calendar_id)
+    return _out(use.read(projects.read_project, code))
+
+
+def kept(calendar: CalendarModel) -> tuple[dict[str, Any], list[dict[str, Any]]]:
+    """A calendar's week and exceptions, as they are kept."""
+    return {str(day): hours for day, hours in calendar.week.items()}, [
+        one.model_dump(mode="json", by_alias=True) for one in calendar.exceptions
+    ]
+
+
+@router.post("/projects/{code}/states", openapi_extra=needs("manage"), status_code=201)
+def add_state(code: str, body: StateNew, use: Using) -> ProjectOut:
+    """Add a state to the workflow."""
+    use.write(projects.add_state, code, body.id, body.name, body.state_class, body.limit)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.patch("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
+def edit_state(code: str, state_id: Id, body: StateEdit, use: Using) -> ProjectOut:
+    """Rename a state, change its class or limit, or move it."""
+    use.write(projects.edit_state, code, state_id, body.sent)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.delete("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
+def delete_state(code: str, state_id: Id, use: Using, move_to: Id | None = None) -> ProjectOut:
+    """Delete a state; its tasks move to another."""
+    use.write(projects.delete_state, code, state_id, move_to)
+    return _out(use.read(projects.read_project, code))

@@ -1,0 +1,1 @@
+"""Views, sheets and printing."""

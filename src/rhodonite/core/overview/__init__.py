@@ -1,0 +1,1 @@
+"""How things stand: readings, horizon, progress, the desk and similar work."""

@@ -1,0 +1,1 @@
+"""People: who may do what, who asks, and what each has set."""

@@ -1,0 +1,327 @@
+"""A project's plan as people see it: every task with what is computed for it, kept up to date change by change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from datetime import datetime
+from types import MappingProxyType
+from typing import Any
+
+from ..common.calendars import WorkingCalendar, datetime_of, minute_of
+from ..common.errors import RuleError
+from ..tasks.health import project_health, task_health
+from ..tasks.hours import hours_of
+from ..tasks.lateness import breaks_deadline, days_late, is_late
+from ..tasks.model import OPEN_CLASSES, Health, Project, Task
+from ..tasks.outline import Outline
+from ..tasks.rollup import Sums, leaf_sums, total
+from ..tasks.typed_links import write_links
+from .agreed import AgreedTask, variance
+from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, readable_schedule
+from .schedule import Schedule
+
+JUDGED_EVERY = 15
+"""Minutes: what depends on the time of day (late, health) is judged anew each quarter of an hour."""
+
+
+def judged_at(now: datetime) -> datetime:
+    """The quarter of an hour that a moment falls into: the time that lateness and health are judged for."""
+    return now.replace(minute=now.minute // JUDGED_EVERY * JUDGED_EVERY, second=0, microsecond=0)
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A task with what is computed for it. For a summary task, dates, percent and state come from those under it.
+
+    ``day_minutes`` are those of a day of its duration: 24 hours where that is elapsed.
+    ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
+    finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
+    agreed plan, ``variance`` the working minutes by which the finish lies after that. ``held`` says in words what holds it.
+    ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
+    """
+
+    task: Task
+    is_summary: bool
+    start: datetime | None
+    finish: datetime | None
+    duration: int | None
+    day_minutes: int
+    effort: int | None
+    percent: int
+    state_id: str
+    state_class: str
+    health: Health
+    late_days: int
+    breaks_deadline: bool
+    late_below: int
+    tasks_below: int
+    finished_below: int
+    slack: int | None
+    late_finish: datetime | None
+    critical: bool
+    waits: str
+    agreed: AgreedTask | None
+    variance: int | None
+    held: str | None
+    waits_open: int = 0
+    awaited: int = 0
+
+
+def on_vein(before: Row, after: Row) -> bool:
+    """True where a link between two tasks lies on the chain that decides the finish: what waits is critical, and what it
+    waits for is too, or was until it was finished."""
+    return after.critical and (before.critical or (before.slack is not None and before.slack <= 0))
+
+
+class Plan:
+    """Holds the tasks of one project and the row of each.
+
+    Args:
+        project: with its workflow.
+        calendar: the project's working calendar.
+        tasks: all of them, those in the bin included.
+        now: the time that lateness is judged for.
+        agreed: what was promised of each task in the current agreed plan.
+    """
+
+    def __init__(
+        self,
+        project: Project,
+        calendar: WorkingCalendar,
+        tasks: Iterable[Task],
+        now: datetime,
+        agreed: Mapping[str, AgreedTask] = MappingProxyType({}),
+    ) -> None:
+        self.project = project
+        self.agreed = agreed
+        self.calendar = calendar
+        self.now = now
+        self.tasks: dict[str, Task] = {task.id: task for task in tasks}
+        self.outline = Outline(self.tasks)
+        self._class = {state.id: state.state_class for state in project.states}
+        self._sums: dict[str, Sums] = {}
+        self.rows: dict[str, Row] = {}
+        self.schedule = readable_schedule(project, calendar, self.tasks)
+        self._slack = self._slack_of_all()
+        self._forecast: Schedule | None = None
+        self._forecast_of: Schedule | None = None
+        self._progressed: set[str] = set()
+        order = [task_id for task_id, _, _ in self.outline.walk()]
+        for task_id in reversed(order):
+            self._compute(task_id)
+        self._after: dict[str, set[str]] = {}
+        for task in self.tasks.values():
+            self._note_links(None, task)
+        self._count_links(self.rows.keys())
+
+    def update(self, changed: Iterable[Task]) -> set[str]:
+        """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
+        changed = list(changed)
+        was = {task.id: self.tasks[task.id] for task in changed if task.id in self.tasks}
+        touched: set[str] = set()
+        parents: set[str] = set()
+        neighbours: set[str] = set()
+        moved, gone_or_back = False, set()
+        replaced: list[tuple[Task | None, Task]] = []
+        for task in changed:
+            before = self.tasks.get(task.id)
+            self.tasks[task.id] = task
+            replaced.append((before, task))
+            touched.add(task.id)
+            if before is not None and before.deleted_at != task.deleted_at:
+                gone_or_back.add(task.id)
+            if before is None or any(getattr(before, name) != getattr(task, name) for name in PROGRESS_FIELDS):
+                self._progressed.add(task.id)
+            moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
+            parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
+            self._note_links(before, task)
+            neighbours |= {link.from_id for one in (before, task) if one for link in one.waits_for}
+        self.outline.replace(replaced)
+        if moved:
+            touched |= self._schedule_again(was, [task.id for task in changed])
+        if gone_or_back:  # what waits for a task in the bin no longer says so
+            touched |= {t.id for t in self.tasks.values() if any(link.from_id in gone_or_back for link in t.waits_for)}
+        above = set(parents)
+        for parent in parents:
+            above.update(self.outline.ancestors(parent))
+        again = touched | above
+        for task_id in sorted(again, key=lambda one: -len(self.outline.ancestors(one))):
+            if self.tasks[task_id].deleted_at is None:
+                self._compute(task_id)
+            else:
+                self.rows.pop(task_id, None)
+                self._sums.pop(task_id, None)
+        for task_id in again:  # what stands at the other ends of their links
+            neighbours |= self._after.get(task_id, set()) | {link.from_id for link in self.tasks[task_id].waits_for}
+        return again | self._count_links(neighbours | again)
+
+    def _note_links(self, before: Task | None, after: Task) -> None:
+        """Keep which tasks wait for which."""
+        for link in before.waits_for if before else ():
+            self._after.get(link.from_id, set()).discard(after.id)
+        for link in after.waits_for:
+            self._after.setdefault(link.from_id, set()).add(after.id)
+
+    def _count_links(self, ids: Iterable[str]) -> set[str]:
+        """Count anew what some tasks wait for and what waits for them. Returns those whose row differs now."""
+        differ = set()
+        for task_id in ids:
+            row = self.rows.get(task_id)
+            if row is None:
+                continue
+            before = {link.from_id for link in row.task.waits_for} if row.state_class in OPEN_CLASSES else set()
+            waits_open = sum(self._is_open(one) for one in before)
+            awaited = sum(self._is_open(one) for one in self._after.get(task_id, ())) if row.state_class in OPEN_CLASSES else 0
+            if (row.waits_open, row.awaited) != (waits_open, awaited):
+                self.rows[task_id] = replace(row, waits_open=waits_open, awaited=awaited)
+                differ.add(task_id)
+        return differ
+
+    def _is_open(self, task_id: str) -> bool:
+        row = self.rows.get(task_id)
+        return row is not None and row.state_class in OPEN_CLASSES
+
+    def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
+        """Returns the ids of tasks whose slack differs."""
+        before = self._slack
+        self._follow(was, changed)
+        self._slack = self._slack_of_all()
+        return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
+            one for one in before.keys() - self._slack.keys() if one in self.rows
+        }
+
+    def _follow(self, was: Mapping[str, Task], changed: Iterable[str]) -> None:
+        try:
+            self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
+        except RuleError:
+            self.schedule = readable_schedule(self.project, self.calendar, self.tasks)
+
+    def _slack_of_all(self) -> dict[str, int]:
+        rows = zip(self.schedule.plan.tasks, self.schedule.total, strict=True)
+        return {task.id: total for task, total in rows if total is not None}
+
+    def _compute(self, task_id: str) -> None:
+        task = self.tasks[task_id]
+        children = self.outline.children.get(task_id)
+        if children:
+            self._compute_summary(task, total(self._sums[child] for child in children))
+            return
+        state_class = self._class[task.state_id]
+        self._sums[task_id] = leaf_sums(task, state_class, self.now, self.calendar.day_minutes)
+        self.rows[task_id] = Row(
+            task=task,
+            is_summary=False,
+            start=task.start,
+            finish=task.finish,
+            duration=task.duration,
+            day_minutes=self._day_minutes(task),
+            effort=task.effort,
+            percent=task.percent,
+            state_id=task.state_id,
+            state_class=state_class,
+            health=task_health(task, state_class, self.now),
+            late_days=self._late_days(task.finish, state_class),
+            breaks_deadline=breaks_deadline(task, task.finish, state_class, self.now),
+            late_below=0,
+            tasks_below=0,
+            finished_below=0,
+            slack=self._slack.get(task_id),
+            late_finish=self._late_finish(task_id) if state_class in OPEN_CLASSES else None,
+            critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
+            waits=self._waits(task),
+            held=self._held(task),
+            **self._against_agreed(task_id, task.finish),
+        )
+
+    def _compute_summary(self, task: Task, sums: Sums) -> None:
+        self._sums[task.id] = sums
+        state_class = sums.state_class
+        broken = breaks_deadline(task, sums.finish, state_class, self.now)
+        sums.broken += broken
+        state = self.project.first_state(state_class)  # type: ignore[arg-type]
+        dated = sums.start is not None and sums.finish is not None
+        self.rows[task.id] = Row(
+            task=task,
+            is_summary=True,
+            start=sums.start,
+            finish=sums.finish,
+            duration=self.calendar.minutes_between(sums.start, sums.finish) if dated else None,  # type: ignore[arg-type]
+            day_minutes=self.calendar.day_minutes,
+            effort=sums.effort or None,
+            percent=sums.percent,
+            state_id=state.id if state else task.state_id,
+            state_class=state_class,
+            health=project_health(sums, self.now),
+            late_days=self._late_days(sums.finish, state_class),
+            breaks_deadline=broken,
+            late_below=sums.late,
+            tasks_below=sums.tasks,
+            finished_below=sums.finished,
+            slack=self._slack.get(task.id),
+            late_finish=None,
+            critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
+            waits=self._waits(task),
+            held=None,
+            **self._against_agreed(task.id, sums.finish),
+        )
+
+    @property
+    def forecast(self) -> Schedule:
+        """The dates to be expected from what has been done by now."""
+        if self._forecast is None or self._progressed or self._forecast_of is not self.schedule:
+            if self._progressed:  # the plan does not look at progress, so its network may not know of it yet
+                self._follow({one: self.tasks[one] for one in self._progressed}, self._progressed)
+                self._progressed = set()
+            self._forecast = Schedule(self.schedule.base, minute_of(self.now))
+            self._forecast_of = self.schedule
+        return self._forecast
+
+    def _against_agreed(self, task_id: str, finish: datetime | None) -> dict[str, Any]:
+        agreed = self.agreed.get(task_id)
+        return {"agreed": agreed, "variance": variance(finish, agreed.finish, self.calendar) if agreed else None}
+
+    def _is_critical(self, task_id: str) -> bool:
+        slack = self._slack.get(task_id)
+        return slack is not None and slack <= self.schedule.plan.critical_limit
+
+    def _late_finish(self, task_id: str) -> datetime | None:
+        """How late a task may finish before the project does, where that is later than planned."""
+        if self._slack.get(task_id, 0) <= 0:
+            return None
+        return datetime_of(self.schedule.late_finish(self.schedule.net.index[task_id]))
+
+    def _day_minutes(self, task: Task) -> int:
+        if not task.elapsed and task.calendar_id is None:  # as nearly all: no need to look further
+            return self.calendar.day_minutes
+        return hours_of(task, self.project, self.calendar).day_minutes
+
+    def _waits(self, task: Task) -> str:
+        return write_links(task.waits_for, self.tasks, self.calendar.day_minutes) if task.waits_for else ""
+
+    def _held(self, task: Task) -> str | None:
+        if task.held_by_id is None:
+            return task.held_reason
+        holder = self.tasks.get(task.held_by_id)
+        return holder.title if holder else "another task"
+
+    def _late_days(self, finish: datetime | None, state_class: str) -> int:
+        if finish is None or not is_late(finish, state_class, self.now):
+            return 0
+        return days_late(finish, self.now, self.calendar)
+
+    def sums(self) -> Sums:
+        """The sums over the whole project."""
+        return total(self._sums[one] for one in self.outline.children.get(None, ()))
+
+    def awaited_by(self, task_id: str) -> list[Row]:
+        """The rows of the tasks that wait for one by a link."""
+        return [row for row in self.rows.values() if any(link.from_id == task_id for link in row.task.waits_for)]
+
+    def leaves(self) -> list[Row]:
+        """The rows of all tasks that have none under them."""
+        return [row for row in self.rows.values() if not row.is_summary]
+
+    def ordered(self) -> list[tuple[Row, int, str]]:
+        """All rows in outline order, with depth and outline number."""
+        return [(self.rows[task_id], depth, number) for task_id, depth, number in self.outline.walk()]

@@ -1,0 +1,133 @@
+"""Copies of tasks: in their project, or in another, where states, kinds, fields and marks are matched by their names."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from .custom_fields import CustomField
+from .model import KINDS, OPEN_CLASSES, Project, State, Task
+
+_ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline")
+_PROGRESS = ("percent", "actual_start", "actual_finish", "state_since", "pushes", "held_reason", "held_since", "held_minutes")
+
+
+@dataclass(slots=True)
+class Matched:
+    """What a task is to have in another project.
+
+    Attributes:
+        fields: as for a new task.
+        progress: what is set besides where the task goes on rather than begins anew.
+        lost: what has no place there, each in words with the name it has.
+    """
+
+    fields: dict[str, Any] = field(default_factory=dict)
+    progress: dict[str, Any] = field(default_factory=dict)
+    lost: list[str] = field(default_factory=list)
+
+
+def matched(task: Task, source: Project, target: Project, *, is_summary: bool) -> Matched:
+    """Match a task to a project: by name, and states without a namesake by their class.
+
+    Args:
+        is_summary: True where its dates and progress are computed from tasks that come along.
+    """
+    found = Matched({name: getattr(task, name) for name in _ALIKE if getattr(task, name) not in (None, ())})
+    found.fields["kind"] = _kind(task, source, target, found)
+    if not is_summary:
+        _dates(task, found)
+    _own(task, source, target, found)
+    marks = [target_id for one in task.marks if (target_id := _mark(one, source, target, found))]
+    if marks:
+        found.fields["marks"] = marks
+    if not is_summary:
+        state = match_state(source.state(task.state_id), target)
+        found.progress = {name: getattr(task, name) for name in _PROGRESS} | {"state_id": state.id}
+    return found
+
+
+def match_state(state: State, target: Project) -> State:
+    """The state of a project that answers to one of another: of the same name, else the first of its class."""
+    for one in target.states:
+        if one.name.casefold() == state.name.casefold() and one.state_class == state.state_class:
+            return one
+    wanted = target.first_state(state.state_class) or target.first_state(
+        "active" if state.state_class in OPEN_CLASSES else "finished"
+    )
+    return wanted or target.states[0]
+
+
+def _kind(task: Task, source: Project, target: Project, found: Matched) -> str:
+    if task.kind in KINDS or source.id == target.id:
+        return task.kind
+    name = next((one.name for one in source.kinds if one.id == task.kind), "")
+    other = next((one.id for one in target.kinds if one.name.casefold() == name.casefold()), None)
+    if other is None:
+        found.lost.append(f"the kind {name}")
+    return other or "task"
+
+
+def _dates(task: Task, found: Matched) -> None:
+    if task.kind == "milestone":
+        if task.finish:
+            found.fields["finish"] = task.finish
+        return
+    if task.duration is not None:
+        found.fields["duration"] = task.duration
+    elif task.finish is not None:
+        found.fields["finish"] = task.finish
+    if task.start is not None and not task.waits_for:
+        found.fields["start"] = task.start
+    if task.elapsed:
+        found.fields["elapsed"] = True
+
+
+def _mark(mark_id: str, source: Project, target: Project, found: Matched) -> str | None:
+    name = next((one.name for one in source.marks if one.id == mark_id), "")
+    other = next((one.id for one in target.marks if one.name.casefold() == name.casefold()), None)
+    if other is None and name:
+        found.lost.append(f"the mark {name}")
+    return other
+
+
+def _own(task: Task, source: Project, target: Project, found: Matched) -> None:
+    for one in source.fields:
+        value = task.own.get(one.id)
+        if value is None or one.type == "computed":
+            continue
+        other = one if source.id == target.id else _namesake(one, target)
+        said = _in_terms_of(one, other, value) if other else None
+        if other is None or said is None:
+            found.lost.append(f"the field {one.name}")
+        else:
+            found.fields[other.key] = said
+
+
+def _namesake(one: CustomField, target: Project) -> CustomField | None:
+    alike = [other for other in target.fields if other.name.casefold() == one.name.casefold() and other.type == one.type]
+    return alike[0] if alike else None
+
+
+def _in_terms_of(one: CustomField, other: CustomField, value: Any) -> Any:
+    """A value with the ids that the other field's list has. None where it has no such entry; tasks stay behind."""
+    if one.id == other.id or one.type not in {"choice", "choices", "tasks"}:
+        return value
+    if one.type == "tasks":
+        return None
+    names = {option.id: option.name.casefold() for option in one.options}
+    ids = {option.name.casefold(): option.id for option in other.options}
+    several = [ids.get(names.get(each, "")) for each in (value if isinstance(value, list) else [value])]
+    if None in several:
+        return None
+    return several if isinstance(value, list) else several[0]
+
+
+def say_lost(lost: Iterable[str], target: Project) -> list[str]:
+    """What has no place in a project, each once with how many tasks it concerns."""
+    return [
+        f"{what[0].upper()}{what[1:]} of {count} task{'' if count == 1 else 's'}: {target.code} has none of that name."
+        for what, count in Counter(lost).items()
+    ]

@@ -1,0 +1,187 @@
+"""The things the rules speak of. Dates of a plan are naive datetimes in the project's local time."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date, datetime
+from typing import TYPE_CHECKING, Any, Literal
+
+if TYPE_CHECKING:
+    from ..common.calendars import WorkingCalendar
+    from .custom_fields import CustomField, CustomKind, ProjectMark
+
+StateClass = Literal["queued", "active", "finished", "dropped"]
+Kind = Literal["task", "milestone", "deliverable", "defect", "risk", "request"]
+Priority = Literal["must", "should", "could", "wont"]
+Health = Literal["steady", "strained", "slipping", "not_judged"]
+
+LinkType = Literal["FS", "SS", "FF", "SF"]
+ConstraintType = Literal[
+    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish"
+]
+
+STATE_CLASSES: tuple[StateClass, ...] = ("queued", "active", "finished", "dropped")
+KINDS: tuple[Kind, ...] = ("task", "milestone", "deliverable", "defect", "risk", "request")
+PRIORITIES: tuple[Priority, ...] = ("must", "should", "could", "wont")
+LINK_TYPES: tuple[LinkType, ...] = ("FS", "SS", "FF", "SF")
+CONSTRAINT_TYPES: tuple[ConstraintType, ...] = (
+    "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish",
+)  # fmt: skip
+CONSTRAINT_WORDS: dict[str, str] = {
+    "asap": "as soon as possible",
+    "alap": "as late as possible",
+    "start_no_earlier": "start no earlier than",
+    "start_no_later": "start no later than",
+    "finish_no_earlier": "finish no earlier than",
+    "finish_no_later": "finish no later than",
+    "must_start": "must start on",
+    "must_finish": "must finish on",
+}
+LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule")
+"""The lenses on one project, in the order in which they stand in its sheet bar."""
+PINS = frozenset({"must_start", "must_finish"})
+OPEN_CLASSES = frozenset({"queued", "active"})
+OWN = "own."
+"""Stands before the id of one of a project's own fields, where it is named among the fields of a task."""
+
+
+Fields = dict[str, Any]
+"""Changed fields of a task, by name."""
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """A step of a project's workflow."""
+
+    id: str
+    name: str
+    state_class: StateClass
+    place: str
+    limit: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """What one task waits for. The lag is minutes, less than nothing for a lead: working minutes of the project's
+    calendar, or where ``elapsed`` minutes that run through nights and holidays."""
+
+    from_id: str
+    type: LinkType = "FS"
+    lag: int = 0
+    elapsed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """The unit of work, as it is stored. Durations and effort are minutes.
+
+    Attributes:
+        elapsed: True where the duration runs through nights and holidays.
+        calendar_id: of its own calendar; None for the project's.
+        held_by_id: the task that holds it; when that is finished, it is held no more.
+        held_minutes: working minutes that it was held before.
+        marks: ids of the project's marks that are on it.
+        own: values of the project's own fields, by the field's id.
+        repeats: how it repeats, as ``core.tasks.recurrence`` keeps it.
+        comments, files, checks, checks_done: how many hang on it.
+        changed_at: the instant, in UTC, of its last change.
+    """
+
+    id: str
+    project_id: str
+    number: int
+    parent_id: str | None
+    place: str
+    kind: str
+    title: str
+    owner_id: str | None
+    state_id: str
+    board_place: str
+    held_reason: str | None = None
+    held_since: datetime | None = None
+    held_by_id: str | None = None
+    held_minutes: int = 0
+    priority: Priority | None = None
+    start: datetime | None = None
+    finish: datetime | None = None
+    duration: int | None = None
+    elapsed: bool = False
+    calendar_id: str | None = None
+    constraint_type: ConstraintType = "asap"
+    constraint_at: datetime | None = None
+    deadline: datetime | None = None
+    effort: int | None = None
+    percent: int = 0
+    actual_start: datetime | None = None
+    actual_finish: datetime | None = None
+    state_since: datetime | None = None
+    pushes: int = 0
+    marks: tuple[str, ...] = ()
+    own: Mapping[str, Any] = field(default_factory=dict, hash=False)
+    repeats: Mapping[str, Any] | None = field(default=None, hash=False)
+    comments: int = 0
+    files: int = 0
+    checks: int = 0
+    checks_done: int = 0
+    deleted_at: datetime | None = None
+    revision: int = 0
+    changed_at: datetime | None = None
+    helpers: tuple[str, ...] = ()
+    waits_for: tuple[Link, ...] = ()
+
+    @property
+    def is_held(self) -> bool:
+        """True where it cannot go on, for a reason or because of another task."""
+        return self.held_reason is not None or self.held_by_id is not None
+
+    def with_fields(self, fields: Mapping[str, Any]) -> Task:
+        """A copy with some fields changed; ``own.`` and an id is one of the project's own fields."""
+        own = {name[len(OWN) :]: value for name, value in fields.items() if name.startswith(OWN)}
+        if not own:
+            return replace(self, **fields)
+        rest = {name: value for name, value in fields.items() if not name.startswith(OWN)}
+        after = {name: value for name, value in {**self.own, **own}.items() if value is not None}
+        return replace(self, **rest, own=after)
+
+    def value(self, name: str) -> Any:
+        """The value of a field, one of the project's own included."""
+        return self.own.get(name[len(OWN) :]) if name.startswith(OWN) else getattr(self, name)
+
+
+@dataclass(frozen=True, slots=True)
+class Project:
+    """An intention with a start, a lead, members, a calendar, a workflow and tasks."""
+
+    id: str
+    code: str
+    name: str
+    description: str
+    lead_id: str | None
+    start_day: date
+    private: bool
+    archived_at: datetime | None
+    revision: int
+    meta_revision: int
+    states: tuple[State, ...] = ()
+    members: dict[str, str] = field(default_factory=dict)
+    calendars: Mapping[str, WorkingCalendar] = field(default_factory=dict)
+    """By id those that tasks may have beside the project's own."""
+    fields: tuple[CustomField, ...] = ()
+    kinds: tuple[CustomKind, ...] = ()
+    marks: tuple[ProjectMark, ...] = ()
+    start_grid: int = 15
+    """Minutes: starts that are computed from now fall on whole ones of these."""
+    lenses: tuple[str, ...] = LENSES
+    """Those that stand in its sheet bar; the others can be opened all the same."""
+
+    def state(self, state_id: str) -> State:
+        """The state with this id. Raises KeyError where the workflow has none."""
+        for state in self.states:
+            if state.id == state_id:
+                return state
+        raise KeyError(state_id)
+
+    def first_state(self, state_class: StateClass) -> State | None:
+        """The first state of a class in the order of the workflow."""
+        return next((s for s in self.states if s.state_class == state_class), None)

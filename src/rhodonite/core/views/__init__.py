@@ -1,0 +1,1 @@
+"""How work is shown: fields, conditions, formulas, scope, tints, groups and sums."""

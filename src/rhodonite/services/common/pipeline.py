@@ -1,0 +1,140 @@
+"""What happens around a change of tasks, in one stated order. Areas join by registering their step; none is imported here.
+
+``changing`` opens a change with the plan as it stands before. When the block ends well, the steps follow:
+
+1. ``release``: what was held by a task that is done goes on (tasks).
+2. ``recur``: the next ones of tasks that repeat are written (tasks).
+3. ``reschedule``: the plan is computed, and what moves is written, or first shown (schedule).
+4. ``tell``: those whom it concerns are told (talk).
+
+``rhodonite.services`` imports every area that registers, so that no step is missing wherever a change comes from.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
+from dataclasses import dataclass, replace
+
+from pymysql.cursors import Cursor
+
+from ...core.common.calendars import WorkingCalendar
+from ...core.people.access import ProjectAction
+from ...core.schedule.plan import Plan
+from ...core.tasks.model import Project
+from .context import Actor, Log, open_project, writing
+from .plan_cache import PLANS, CachedPlan
+
+
+@dataclass(frozen=True, slots=True)
+class After:
+    """What a step needs to know beside the tasks that were changed.
+
+    Attributes:
+        project, calendar: where the change is to these, as they are now.
+        whole: True where the change is to the plan as a whole, so that everything that moves is shown in its ripple.
+    """
+
+    project: Project | None = None
+    calendar: WorkingCalendar | None = None
+    whole: bool = False
+
+
+Step = Callable[[Cursor, Actor, Log, Plan, After], None]
+"""Takes the plan as it stood before; ``log.tasks`` holds what was changed."""
+InDraft = Callable[[Cursor, Actor, Project, str, str], AbstractContextManager[tuple[Log, CachedPlan]]]
+"""Takes a draft's id and what is done, in words: opens a change that goes into the draft."""
+Along = Callable[[Cursor, Log, str, str, str, bool], None]
+"""Takes the ids of a task and of its copy, the project of the copy, and whether the original goes."""
+
+ORDER = ("release", "recur", "reschedule", "tell")
+_steps: dict[str, Step] = {}
+_in_draft: list[InDraft] = []
+_along: list[Along] = []
+
+
+def step(name: str) -> Callable[[Step], Step]:
+    """Registers a step under one of the names of ``ORDER``."""
+    assert name in ORDER, name
+
+    def register(function: Step) -> Step:
+        _steps[name] = function
+        return function
+
+    return register
+
+
+def opens_drafts(function: InDraft) -> InDraft:
+    """Registers what opens a change that goes into a draft."""
+    _in_draft[:] = [function]
+    return function
+
+
+def comes_along(function: Along) -> Along:
+    """Registers what hangs on a task and is copied with it."""
+    _along.append(function)
+    return function
+
+
+def as_before(log: Log) -> Project:
+    """The project as it stood before a change, which has counted it up."""
+    before = log.revision - 1
+    return replace(log.project, revision=before, meta_revision=min(log.project.meta_revision, before))
+
+
+@contextmanager
+def changing(
+    cur: Cursor, actor: Actor, code: str, what: str, action: ProjectAction = "edit", *, whole: bool = False
+) -> Iterator[tuple[Log, CachedPlan]]:
+    """Open a change to a project's tasks, with its plan as it stands before; the steps follow it.
+
+    Args:
+        whole: True where the change is to the plan as a whole, so that everything that moves is shown in its ripple.
+    """
+    project = open_project(cur, actor, code, action)
+    if actor.draft is not None:
+        with _in_draft[0](cur, actor, project, actor.draft, what) as (log, held):
+            yield log, held
+        return
+    with writing(cur, actor, project.id, what) as log, PLANS.hold(cur, as_before(log), actor.clock.now()) as held:
+        yield log, held
+        for name in ORDER:
+            _steps[name](cur, actor, log, held.plan, After(whole=whole))
+
+
+@contextmanager
+def changing_project(cur: Cursor, actor: Actor, project_id: str, what: str) -> Iterator[tuple[Log, Plan]]:
+    """Open a change to more than tasks, with the plan of the project as it stands before. No step follows by itself: where
+    dates may move, ``reschedule`` is called once the change is known."""
+    with writing(cur, actor, project_id, what, meta=True) as log, PLANS.hold(cur, as_before(log), actor.clock.now()) as held:
+        yield log, held.plan
+
+
+def reschedule(
+    cur: Cursor,
+    actor: Actor,
+    log: Log,
+    plan: Plan,
+    *,
+    project: Project | None = None,
+    calendar: WorkingCalendar | None = None,
+    whole: bool = False,
+) -> None:
+    """Do the step ``reschedule`` alone: after a change to a project, its calendar, or tasks that nobody is to be told of."""
+    _steps["reschedule"](cur, actor, log, plan, After(project, calendar, whole))
+
+
+def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """Do the step ``tell`` alone: after tasks were written otherwise than by ``changing``."""
+    _steps["tell"](cur, actor, log, plan, After())
+
+
+def bring_along(cur: Cursor, log: Log, task_id: str, copy_id: str, project_id: str, *, moves: bool) -> None:
+    """Copy what hangs on a task to its copy.
+
+    Args:
+        project_id: of the copy.
+        moves: True where the original goes, so that what was said and ticked comes along too.
+    """
+    for function in _along:
+        function(cur, log, task_id, copy_id, project_id, moves)

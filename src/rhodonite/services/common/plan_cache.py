@@ -1,0 +1,342 @@
+"""PlanCache that this process holds in memory, each brought up to date by reading only what changed.
+
+Nothing is lost when a process ends: what is held is a copy of the tables at a revision.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Any, Literal
+
+import structlog
+from pymysql.cursors import Cursor
+
+from ...core.common.bounds import MOST_EXCEPTION_DAYS, MOST_EXCEPTIONS
+from ...core.common.calendars import (
+    OFFICE_WEEK,
+    WEEKDAYS,
+    CalendarException,
+    Hours,
+    WorkingCalendar,
+    check_exceptions,
+    read_hours,
+)
+from ...core.common.errors import Missing, RuleError
+from ...core.schedule.agreed import AgreedTask
+from ...core.schedule.drafts import Draft, lay_over
+from ...core.schedule.plan import Plan, judged_at
+from ...core.tasks.custom_fields import CustomField, CustomKind, ProjectMark
+from ...core.tasks.model import Project, Task
+from ...formats.rows import row_json
+from ...store.schedule import agreed as agreed_rows
+from ...store.schedule import drafts as draft_rows
+from ...store.tasks import custom_fields as definition_rows
+from ...store.tasks import projects as project_rows
+from ...store.tasks import tasks as task_rows
+from .context import Actor
+from .journal_codec import from_plain
+
+log = structlog.get_logger()
+MOST_TASKS_HELD = 250_000
+MOST_MARKS = 2_000
+
+
+def make_calendar(
+    week: Mapping[str, list[list[str]]], exceptions: Sequence[Mapping[str, Any]], name: str = ""
+) -> WorkingCalendar:
+    """Build a calendar from the form that it is kept in. Raises RuleError where that is not valid."""
+    return WorkingCalendar(
+        [read_hours(week.get(day, []), day) for day in WEEKDAYS], [_exception(one) for one in exceptions], name
+    )
+
+
+def _exception(one: Mapping[str, Any]) -> CalendarException:
+    return CalendarException(
+        date.fromisoformat(str(one["from"])),
+        date.fromisoformat(str(one["to"])),
+        read_hours(one.get("hours") or [], "exceptions"),
+        str(one.get("name") or ""),
+    )
+
+
+def kept_calendar(week: Any, exceptions: Any, name: str = "") -> WorkingCalendar:
+    """A calendar as it lies in the tables. What of it cannot be is left out, so that a project can be read all the same."""
+    try:
+        return make_calendar(week, exceptions, name)
+    except (RuleError, ValueError, TypeError, KeyError, AttributeError):
+        log.warning("a calendar is not valid; what of it cannot be is left out", calendar=name)
+    hours = [_kept_hours(week, day) for day in WEEKDAYS]
+    readable: list[CalendarException] = []
+    for one in exceptions[:MOST_EXCEPTIONS] if isinstance(exceptions, list) else ():
+        try:
+            read = _exception(one)
+            check_exceptions([read])
+        except (RuleError, ValueError, TypeError, KeyError, AttributeError):
+            continue
+        readable.append(read)
+    while sum((one.last - one.first).days + 1 for one in readable) > MOST_EXCEPTION_DAYS:
+        readable.pop()
+    return WorkingCalendar(hours if any(hours) else OFFICE_WEEK, readable, name)
+
+
+def _kept_hours(week: Any, day: str) -> Hours:
+    try:
+        return read_hours(week.get(day) or [], day)
+    except (RuleError, ValueError, TypeError, AttributeError):
+        return ()
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Mark:
+    """When a row last changed: at which revision, or by the mere passing of time at which quarter of an hour; in a draft
+    also at which version of it."""
+
+    revision: int
+    quarter: int
+    version: int = 0
+
+
+@dataclass(slots=True)
+class CachedPlan:
+    """One plan with its rows encoded, and for each row when it last changed.
+
+    Attributes:
+        stood: the marks at which this process has held the plan, the latest last. Whoever stands at another is sent
+            everything: what moved there and moved back is not known here.
+    """
+
+    plan: Plan
+    mark: Mark
+    stood: OrderedDict[Mark, None] = field(default_factory=OrderedDict)
+    encoded: dict[str, bytes] = field(default_factory=dict)
+    changed: dict[str, Mark] = field(default_factory=dict)
+    gone: dict[str, Mark] = field(default_factory=dict)
+    lock: threading.RLock = field(default_factory=threading.RLock)
+
+    def stand(self, mark: Mark) -> None:
+        """The plan is held at another mark from now on."""
+        self.mark = mark
+        self.stood[mark] = None
+        while len(self.stood) > MOST_MARKS:
+            self.stood.popitem(last=False)
+
+    def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
+        """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
+        if since is not None and not _after(self.mark, since):
+            return False, [], []
+        if since is None or since not in self.stood:
+            return True, list(self.encoded.values()), []
+        rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
+        return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
+
+
+def _after(mark: Mark, since: Mark) -> bool:
+    return mark.revision > since.revision or mark.quarter > since.quarter or mark.version > since.version
+
+
+def _quarter(now: datetime) -> int:
+    return int(judged_at(now).timestamp()) // 900
+
+
+Key = tuple[Literal["project", "draft"], str]
+"""Of what a plan is: the ids of drafts come from clients, and one may be that of a project."""
+
+
+class PlanCache:
+    """The plans held by this process, the least used let go first. Safe for use by several threads."""
+
+    def __init__(self) -> None:
+        self._held: OrderedDict[Key, CachedPlan] = OrderedDict()
+        self._lock = threading.Lock()
+        self._loading: dict[str, threading.Lock] = {}
+
+    def clear(self) -> None:
+        """Let go of all of them."""
+        with self._lock:
+            self._held.clear()
+
+    @property
+    def projects(self) -> list[str]:
+        """The ids of the projects whose plans are held, the least used first."""
+        with self._lock:
+            return [one for kind, one in self._held if kind == "project"]
+
+    @contextmanager
+    def hold(self, cur: Cursor, project: Project, now: datetime) -> Iterator[CachedPlan]:
+        """The plan of a project, at least as new as ``project.revision``. It stands still within the block.
+
+        Args:
+            project: as read in this transaction (a writer passes it as it was before its own change).
+        """
+        key: Key = ("project", project.id)
+        with self._lock:
+            held = self._held.get(key)
+            loading = self._loading.setdefault(project.id, threading.Lock())
+        if held is None:
+            with loading:
+                with self._lock:
+                    held = self._held.get(key)
+                if held is None:
+                    held = self._load(cur, project, now)
+                    self._keep(key, held)
+        else:
+            with self._lock:
+                if key in self._held:
+                    self._held.move_to_end(key)
+        with held.lock:
+            self._refresh(cur, held, project, now)
+            yield held
+
+    @contextmanager
+    def hold_draft(self, cur: Cursor, project: Project, draft: Draft, now: datetime) -> Iterator[CachedPlan]:
+        """The plan of a project with a draft laid over it, as ``hold``."""
+        with self.hold(cur, project, now) as base:
+            mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
+            key: Key = ("draft", draft.id)
+            held = self._held.get(key)
+            if held is None:
+                held = _encode(_drafted(base.plan, draft), mark)
+                self._keep(key, held)
+            with held.lock:
+                # who reads a moment that lies before the last change of the draft is given what is held
+                if held.mark != mark and held.mark.version <= mark.version:
+                    self._follow(held, base.plan, draft, mark)
+                yield held
+
+    def _follow(self, held: CachedPlan, base: Plan, draft: Draft, mark: Mark) -> None:
+        before = held.plan
+        if mark.quarter == held.mark.quarter and base.project.meta_revision == before.project.meta_revision:
+            tasks = {**base.tasks, **lay_over(base, draft.kept)}
+            for task_id in before.tasks.keys() - tasks.keys():  # the draft had made it, and has it no more
+                tasks[task_id] = before.tasks[task_id].with_fields({"deleted_at": base.now})
+            touched = before.update([task for one, task in tasks.items() if before.tasks.get(one) != task])
+        else:
+            held.plan = _drafted(base, draft)
+            touched = _differing(before, held.plan)
+        for task_id in touched:
+            self._note(held, task_id, mark)
+        held.stand(mark)
+
+    def _keep(self, key: Key, held: CachedPlan) -> None:
+        with self._lock:
+            self._held[key] = held
+            total = sum(len(one.plan.tasks) for one in self._held.values())
+            while total > MOST_TASKS_HELD and len(self._held) > 1:
+                _, dropped = self._held.popitem(last=False)
+                total -= len(dropped.plan.tasks)
+
+    def _load(self, cur: Cursor, project: Project, now: datetime) -> CachedPlan:
+        whole, calendar, agreed = read_meta(cur, project)
+        plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now), agreed)
+        return _encode(plan, Mark(project.revision, _quarter(now)))
+
+    def _refresh(self, cur: Cursor, held: CachedPlan, project: Project, now: datetime) -> None:
+        mark = Mark(max(project.revision, held.mark.revision), max(_quarter(now), held.mark.quarter))
+        if mark == held.mark:
+            return
+        changed = []
+        if mark.revision > held.mark.revision:
+            changed = task_rows.tasks_changed(cur, project.id, held.mark.revision)
+        if project.meta_revision > held.plan.project.meta_revision or mark.quarter > held.mark.quarter:
+            self._rebuild(cur, held, project, {task.id: task for task in changed}, mark, now)
+        else:
+            for task_id in held.plan.update(changed):
+                self._note(held, task_id, mark)
+        held.stand(mark)
+
+    def _rebuild(
+        self, cur: Cursor, held: CachedPlan, project: Project, changed: dict[str, object], mark: Mark, now: datetime
+    ) -> None:
+        before = held.plan
+        whole, calendar, agreed = before.project, before.calendar, before.agreed
+        if project.meta_revision > whole.meta_revision:
+            whole, calendar, agreed = read_meta(cur, project)
+        tasks = {**before.tasks, **changed}
+        held.plan = Plan(whole, calendar, tasks.values(), judged_at(now), agreed)  # type: ignore[arg-type]
+        for task_id in _differing(before, held.plan):
+            self._note(held, task_id, mark)
+
+    def _note(self, held: CachedPlan, task_id: str, mark: Mark) -> None:
+        row = held.plan.rows.get(task_id)
+        if row is None:
+            held.encoded.pop(task_id, None)
+            held.changed.pop(task_id, None)
+            held.gone[task_id] = mark
+        else:
+            held.encoded[task_id] = row_json(row)
+            held.changed[task_id] = mark
+            held.gone.pop(task_id, None)
+
+
+def _encode(plan: Plan, mark: Mark) -> CachedPlan:
+    return CachedPlan(plan, mark, OrderedDict({mark: None}), {task_id: row_json(row) for task_id, row in plan.rows.items()})
+
+
+def _differing(before: Plan, after: Plan) -> set[str]:
+    return {one for one in before.rows.keys() | after.rows.keys() if before.rows.get(one) != after.rows.get(one)}
+
+
+def _drafted(base: Plan, draft: Draft) -> Plan:
+    tasks: dict[str, Task] = {**base.tasks, **lay_over(base, draft.kept)}
+    return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
+
+
+_READ_APART = {"states", "members", "calendars", "fields", "kinds", "marks"}
+
+
+def calendar_name(project: Project) -> str:
+    """What the calendar of a project itself is called."""
+    return f"{project.name}: working time"[:120]
+
+
+def read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, dict[str, AgreedTask]]:
+    """A project with its workflow and members, its calendar, and what was promised of its tasks."""
+    _, week, exceptions = project_rows.calendar(cur, project.id)
+    defined = [one for _, one in definition_rows.of_project(cur, project.id)]
+    whole = Project(
+        **{name: getattr(project, name) for name in project.__slots__ if name not in _READ_APART},
+        states=project_rows.states(cur, project.id),
+        members=project_rows.members(cur, project.id),
+        calendars={one: kept_calendar(w, e, name) for one, name, w, e in project_rows.other_calendars(cur, project.id)},
+        fields=tuple(one for one in defined if isinstance(one, CustomField)),
+        kinds=tuple(one for one in defined if isinstance(one, CustomKind)),
+        marks=tuple(one for one in defined if isinstance(one, ProjectMark)),
+    )
+    return whole, kept_calendar(week, exceptions, calendar_name(project)), agreed_rows.current_tasks(cur, project.id)
+
+
+PLANS = PlanCache()
+"""The plans of this process: a cache of committed rows, so one for all is enough."""
+
+
+def take_in_hand(cur: Cursor, project: Project, now: datetime) -> None:
+    """Hold the plan of a project from now on, so that whoever asks for it first does not wait for it."""
+    with PLANS.hold(cur, project, now):
+        pass
+
+
+def open_draft(cur: Cursor, actor: Actor, project: Project, draft_id: str, *, lock: bool = False) -> Draft:
+    """A draft of a project. Raises Missing where there is none, it is another's own, or it was applied."""
+    draft = draft_rows.draft(cur, draft_id, from_plain, lock=lock)
+    if draft is None or draft.project_id != project.id or draft.applied is not None:
+        raise Missing("draft")
+    if not draft.shared and draft.person_id != actor.person.id:
+        raise Missing("draft")
+    return draft
+
+
+@contextmanager
+def see_plan(cur: Cursor, actor: Actor, project: Project) -> Iterator[CachedPlan]:
+    """The plan as a person sees it: with the draft that they are in laid over it."""
+    now = actor.clock.now()
+    if actor.draft is None:
+        with PLANS.hold(cur, project, now) as held:
+            yield held
+    else:
+        with PLANS.hold_draft(cur, project, open_draft(cur, actor, project, actor.draft), now) as held:
+            yield held

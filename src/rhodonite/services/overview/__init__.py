@@ -1,0 +1,1 @@
+"""Brief, task pages, activity and undo, search, similar work and the desk."""

@@ -1,0 +1,1 @@
+"""Rescheduling, calendars, agreed plans, drafts, replanning and plan files."""

@@ -1,0 +1,1 @@
+"""What hangs on tasks, what is said of them, and who is told."""

@@ -1,0 +1,1 @@
+"""Projects and tasks: written down, changed, moved, copied, repeated, and as CSV."""

@@ -1,0 +1,394 @@
+"""Projects: start them, change them, their members, workflow and calendar; archive and restore."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
+from ...core.common.errors import Clash, Missing, RuleError
+from ...core.common.ordering import Room, make_room, places_between
+from ...core.people.access import PROJECT_ROLES, ProjectAction, may_in_project, project_role
+from ...core.schedule.agreed import variance, whole_days
+from ...core.schedule.plan import judged_at
+from ...core.schedule.replan import START_GRIDS
+from ...core.tasks.custom_fields import Definition
+from ...core.tasks.health import project_health
+from ...core.tasks.model import Health, Project, State
+from ...core.tasks.rollup import Sums
+from ...core.tasks.workflow import DEFAULT_STATES, check_classes, check_lenses, check_state
+from ...store.common import journal as journal_rows
+from ...store.people import people as people_rows
+from ...store.schedule import agreed as agreed_rows
+from ...store.tasks import custom_fields as definition_rows
+from ...store.tasks import projects as project_rows
+from ...store.tasks import tasks as task_rows
+from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
+from ..common.pipeline import changing_project, reschedule
+from ..common.plan_cache import PLANS, calendar_name, kept_calendar
+from ..common.task_writes import write_many
+
+
+@dataclass(frozen=True, slots=True)
+class ProjectDetail:
+    """A project with all that a lens needs besides its tasks.
+
+    Attributes:
+        others: the calendars that tasks may have beside the project's own: id, name, week, exceptions.
+    """
+
+    project: Project
+    role: str
+    week: dict[str, list[list[str]]]
+    exceptions: list[dict[str, Any]]
+    day_minutes: int
+    others: list[tuple[str, str, dict[str, list[list[str]]], list[dict[str, Any]]]]
+    defined: list[Definition]
+
+
+@dataclass(frozen=True, slots=True)
+class ProjectLine:
+    """A project in the list of all work, with what its tasks sum up to."""
+
+    project: Project
+    role: str
+    sums: Sums
+    health: Health
+    agreed_days: int | None
+
+
+def _whole(cur: Cursor, project: Project) -> Project:
+    return replace(project, states=project_rows.states(cur, project.id), members=project_rows.members(cur, project.id))
+
+
+def read_project(cur: Cursor, actor: Actor, code: str) -> ProjectDetail:
+    """One project with its members, workflow and calendar."""
+    project = _whole(cur, open_project(cur, actor, code, "see"))
+    _, week, exceptions = project_rows.calendar(cur, project.id)
+    role = actor.role_in(project, project.members.get(actor.person.id))
+    assert role is not None
+    others = project_rows.other_calendars(cur, project.id)
+    return ProjectDetail(project, role, week, exceptions, kept_calendar(week, exceptions).day_minutes, others,
+                         [one for _, one in definition_rows.of_project(cur, project.id)])  # fmt: skip
+
+
+def visible_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[tuple[Project, str]]:
+    """The projects that a person may see, each with their role in it."""
+    mine = project_rows.roles_of(cur, actor.person.id)
+    found = []
+    for project in project_rows.all_projects(cur, archived=archived):
+        role = project_role(actor.person.role, mine.get(project.id), project.private)
+        if role is not None:
+            found.append((project, role))
+    return found
+
+
+# What the tasks of a project sum up to, by (project, revision, quarter of an hour): few change between two readings.
+_SUMS: dict[str, tuple[int, Any, Sums]] = {}
+
+
+def list_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[ProjectLine]:
+    """All work that a person may see."""
+    now = judged_at(actor.clock.now())
+    visible = visible_projects(cur, actor, archived=archived)
+    stale = [p for p, _ in visible if _SUMS.get(p.id, (0, None))[:2] != (p.revision, now)]
+    if stale:
+        _SUMS.update(_read_sums(cur, stale, now))
+    past = _agreed_days(cur, [p for p, _ in visible])
+    return [ProjectLine(p, role, _SUMS[p.id][2], project_health(_SUMS[p.id][2], now), past.get(p.id)) for p, role in visible]
+
+
+def _agreed_days(cur: Cursor, projects: Sequence[Project]) -> dict[str, int]:
+    """Working days by which projects are planned to finish after their agreed date, for those that have one."""
+    agreed = agreed_rows.agreed_finishes(cur, [project.id for project in projects])
+    found = {}
+    for project_id, (week, exceptions) in project_rows.calendars(cur, list(agreed)).items():
+        finish = _SUMS[project_id][2].finish
+        if finish is not None:
+            calendar = kept_calendar(week, exceptions)
+            found[project_id] = whole_days(variance(finish, agreed[project_id], calendar), calendar)
+    return found
+
+
+def _read_sums(cur: Cursor, projects: Sequence[Project], now: Any) -> dict[str, tuple[int, Any, Sums]]:
+    ids = [project.id for project in projects]
+    rows = project_rows.totals(cur, ids, now)
+    read = {}
+    for project in projects:
+        row = rows.get(project.id)
+        read[project.id] = (project.revision, now, _sums(cur, project, row) if row else Sums())
+    _add_summary_deadlines(cur, projects, read, now)
+    return read
+
+
+def _sums(cur: Cursor, project: Project, row: tuple[Any, ...]) -> Sums:
+    start, finish, *numbers = row
+    effort, effort_done, duration, duration_done, tasks, finished, begun, late, broken, unowned, held, bare, bare_done = map(
+        int, numbers
+    )
+    if bare:  # a task without a duration weighs one usual day: see core.rollup.leaf_sums
+        _, week, exceptions = project_rows.calendar(cur, project.id)
+        day = kept_calendar(week, exceptions).day_minutes
+        duration, duration_done = duration + bare * day, duration_done + bare_done * day
+    return Sums(
+        start, finish, effort, effort_done, duration, duration_done, tasks, finished, begun, late, broken, 0, unowned, held
+    )
+
+
+def _add_summary_deadlines(cur: Cursor, projects: Sequence[Project], read: dict[str, tuple[int, Any, Sums]], now: Any) -> None:
+    """A deadline on a summary task is judged by its computed finish, which only the plan knows."""
+    by_id = {project.id: project for project in projects}
+    concerned = {project_id for project_id, _ in project_rows.summary_deadlines(cur, list(by_id))}
+    for project_id in concerned:
+        with PLANS.hold(cur, by_id[project_id], now) as held:
+            read[project_id][2].broken = held.plan.sums().broken
+
+
+def clean_code(code: str) -> str:
+    """A project's code in capitals. Raises RuleError unless it is two to eight letters or digits."""
+    code = code.strip().upper()
+    if not re.fullmatch(r"[A-Z][A-Z0-9]{1,7}", code):
+        raise RuleError("A code has two to eight letters or digits and begins with a letter, such as LAN.", "code")
+    return code
+
+
+@dataclass(frozen=True, slots=True)
+class NewProject:
+    """A project to be started."""
+
+    id: str
+    code: str
+    name: str
+    description: str
+    start_day: date
+    private: bool
+    lead_id: str | None = None
+
+
+def create_project(cur: Cursor, actor: Actor, new: NewProject) -> str:
+    """Start a project with a workflow and a working week to begin with. Returns its code.
+
+    Raises:
+        RuleError: no name, or a code that is taken.
+    """
+    actor.require("create_project")
+    code, name = clean_code(new.code), " ".join(new.name.split())
+    if not name:
+        raise RuleError("A project needs a name.", "name")
+    try:
+        with writing(cur, actor, None, f"started {code}") as log:
+            if project_rows.exists_code(cur, code):
+                raise RuleError(f"Another project has the code {code}. Choose a different one.", "code")
+            lead = new.lead_id or actor.person.id
+            _check_person(cur, lead)
+            project = Project(new.id, code, name, new.description, lead, new.start_day, new.private, None, 1, 1)
+            project_rows.insert_project(cur, project, actor.clock.utc())
+            for (state, state_class), place in zip(DEFAULT_STATES, places_between(None, None, len(DEFAULT_STATES)), strict=True):
+                project_rows.insert_state(cur, project.id, State(new_id(), state, state_class, place))
+            week = {day: write_hours(hours) for day, hours in zip(WEEKDAYS, OFFICE_WEEK, strict=True)}
+            project_rows.insert_calendar(cur, new_id(), project.id, calendar_name(project), week, [])
+            project_rows.set_member(cur, project.id, lead, "lead")
+            log.record("project", project.id, "created", None, {"code": code, "name": name})
+    except AlreadyDone:
+        pass
+    return code
+
+
+def _check_person(cur: Cursor, person_id: str) -> None:
+    person = people_rows.person(cur, person_id)
+    if person is None or not person.active:
+        raise RuleError("That person is not in the organisation any more. Choose another.", "person_id")
+
+
+def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: dict[str, Any]) -> str:
+    """Change name, code, description, lead, start day, privacy, or archive and restore. Returns the code.
+
+    Raises:
+        Clash: somebody else changed the same field since ``revision``.
+        RuleError: a value that cannot be.
+    """
+    project = open_project(cur, actor, code, "manage")
+    what = (
+        "archived the project"
+        if fields.get("archived")
+        else "restored the project"
+        if "archived" in fields
+        else "changed the project"
+    )
+    try:
+        with changing_project(cur, actor, project.id, what) as (log, plan):
+            wanted = _project_fields(cur, actor, log.project, dict(fields))
+            _check_project_clash(cur, actor, log.project, revision, wanted)
+            changed = {name: value for name, value in wanted.items() if getattr(log.project, name) != value}
+            for name, value in changed.items():
+                log.record("project", project.id, name, getattr(log.project, name), value)
+            if changed:
+                project_rows.update_project(cur, project.id, changed)
+            if "start_day" in changed:
+                reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=changed["start_day"]), whole=True)
+            if changed.get("lead_id"):
+                _set_member(cur, log, project.id, changed["lead_id"], "lead")
+            return str(wanted.get("code", project.code))
+    except AlreadyDone:
+        now = project_rows.project(cur, project.id)
+        return now.code if now else code
+
+
+def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[str, Any]) -> dict[str, Any]:
+    if "archived" in fields:
+        fields["archived_at"] = (project.archived_at or actor.clock.utc()) if fields.pop("archived") else None
+    if "code" in fields:
+        fields["code"] = clean_code(fields["code"])
+        if project_rows.exists_code(cur, fields["code"], project.id):
+            raise RuleError(f"Another project has the code {fields['code']}. Choose a different one.", "code")
+    if "name" in fields:
+        fields["name"] = " ".join(fields["name"].split())
+        if not fields["name"]:
+            raise RuleError("A project needs a name.", "name")
+    if fields.get("start_grid", 1) not in START_GRIDS:
+        raise RuleError(f"Starts fall on whole {', '.join(map(str, START_GRIDS))} minutes. Choose one of these.", "start_grid")
+    if "lenses" in fields:
+        fields["lenses"] = check_lenses(fields["lenses"])
+    if fields.get("lead_id"):
+        _check_person(cur, fields["lead_id"])
+    return fields
+
+
+def _check_project_clash(cur: Cursor, actor: Actor, project: Project, revision: int, wanted: dict[str, Any]) -> None:
+    changed = {name: by for _, name, _, by in journal_rows.changed_since(cur, [project.id], revision) if by != actor.person.id}
+    clashes = [
+        {"task_id": None, "field": name, "yours": value, "theirs": getattr(project, name), "by": changed[name]}
+        for name, value in wanted.items()
+        if name in changed and getattr(project, name) != value
+    ]
+    if clashes:
+        raise Clash("Somebody else changed the same field of this project. Choose which value stays.", clashes)
+
+
+@once
+def set_member(cur: Cursor, actor: Actor, code: str, person_id: str, role: str | None) -> None:
+    """Give a person a role in a project, or take it away with None.
+
+    Raises:
+        RuleError: an unknown role, or the role of the project's lead would be taken away.
+    """
+    project = open_project(cur, actor, code, "manage")
+    if role is not None and role not in PROJECT_ROLES:
+        raise RuleError(f"A role in a project is one of {', '.join(PROJECT_ROLES)}.", "role")
+    if role is not None:
+        _check_person(cur, person_id)
+    if project.lead_id == person_id and role != "lead":
+        raise RuleError("The lead of a project keeps the role of lead. Name another lead first.", "role")
+    with writing(cur, actor, project.id, "changed the members", meta=True) as log:
+        _set_member(cur, log, project.id, person_id, role)
+
+
+def _set_member(cur: Cursor, log: Log, project_id: str, person_id: str, role: str | None) -> None:
+    before = project_rows.members(cur, project_id).get(person_id)
+    if before != role:
+        log.record("member", person_id, "role", before, role)
+        project_rows.set_member(cur, project_id, person_id, role)
+
+
+@once
+def add_state(cur: Cursor, actor: Actor, code: str, state_id: str, name: str, state_class: str, limit: int | None) -> None:
+    """Add a state at the end of its class."""
+    project = open_project(cur, actor, code, "manage")
+    with writing(cur, actor, project.id, f"added the state {name}"[:80], meta=True) as log:
+        states = project_rows.states(cur, project.id)
+        name = check_state(states, name, state_class, limit)
+        index = max((i + 1 for i, s in enumerate(states) if s.state_class == state_class), default=len(states))
+        room = make_room(states, states[index - 1].id if index else None, 1)
+        _make_way(cur, states, room)
+        project_rows.insert_state(cur, project.id, State(state_id, name, state_class, room.places[0], limit))  # type: ignore[arg-type]
+        log.record("state", state_id, "created", None, {"name": name, "state_class": state_class})
+
+
+@once
+def edit_state(cur: Cursor, actor: Actor, code: str, state_id: str, fields: dict[str, Any]) -> None:
+    """Rename a state, change its class or limit, or move it: ``after_id`` is the state to stand behind, or None.
+
+    Raises:
+        RuleError: a name that is taken, a limit below one, or a workflow left without a needed class.
+    """
+    project = open_project(cur, actor, code, "manage")
+    with writing(cur, actor, project.id, "changed the workflow", meta=True) as log:
+        states = list(project_rows.states(cur, project.id))
+        state = _state_of(states, state_id)
+        after = replace(state, **{k: v for k, v in fields.items() if k in {"name", "state_class", "limit"}})
+        name = check_state(states, after.name, after.state_class, after.limit, state_id)
+        after = replace(after, name=name, place=_place_of(cur, states, state, fields))
+        check_classes([after if s.id == state_id else s for s in states])
+        for field in ("name", "state_class", "limit", "place"):
+            if getattr(state, field) != getattr(after, field):
+                log.record("state", state_id, field, getattr(state, field), getattr(after, field))
+        project_rows.update_state(cur, after)
+
+
+def _state_of(states: Sequence[State], state_id: str) -> State:
+    found = next((state for state in states if state.id == state_id), None)
+    if found is None:
+        raise Missing("state")
+    return found
+
+
+def _place_of(cur: Cursor, states: Sequence[State], state: State, fields: dict[str, Any]) -> str:
+    if "after_id" not in fields:
+        return state.place
+    others = [one for one in states if one.id != state.id]
+    room = make_room(others, fields["after_id"], 1)
+    _make_way(cur, others, room)
+    return room.places[0]
+
+
+def _make_way(cur: Cursor, states: Sequence[State], room: Room) -> None:
+    """Write the new places of those that make room for others."""
+    for one in states:
+        if one.id in room.others:
+            project_rows.update_state(cur, replace(one, place=room.others[one.id]))
+
+
+@once
+def delete_state(cur: Cursor, actor: Actor, code: str, state_id: str, move_to: str | None) -> None:
+    """Delete a state. Tasks that stand in it move to another.
+
+    Raises:
+        RuleError: tasks stand in it and no other place is given, or it is the last of a needed class.
+    """
+    project = open_project(cur, actor, code, "manage")
+    with writing(cur, actor, project.id, "deleted a state", meta=True) as log:
+        states = project_rows.states(cur, project.id)
+        state = _state_of(states, state_id)
+        rest = [s for s in states if s.id != state_id]
+        check_classes(rest)
+        standing = task_rows.tasks_in_state(cur, state_id)
+        if standing:
+            target = next((s for s in rest if s.id == move_to), None)
+            if target is None:
+                count = sum(t.deleted_at is None for t in standing)
+                raise RuleError(f"{count} tasks stand in {state.name}. Choose the state that they move to.", "move_to")
+            write_many(cur, log, {task.id: {"state_id": target.id} for task in standing}, {task.id: task for task in standing})
+        log.record("state", state_id, "deleted", {"name": state.name, "state_class": state.state_class}, None)
+        project_rows.set_state_deleted(cur, state_id, actor.clock.utc())
+
+
+def may(detail: ProjectDetail) -> list[str]:
+    """What the person may do in a project, for the interface to show only what works."""
+    actions: tuple[ProjectAction, ...] = ("see", "comment", "edit", "manage")
+    frozen = detail.project.archived_at is not None
+    return [a for a in actions if may_in_project(detail.role, a) and not (frozen and a in {"comment", "edit"})]
+
+
+def suggest_code(cur: Cursor, actor: Actor, name: str) -> str:
+    """A free code from the words of a name: ``Lantern Room Restoration`` gives ``LRR``, a single word its first letters."""
+    actor.require("create_project")
+    words = re.findall(r"[A-Za-z][A-Za-z0-9]*", name)
+    base = "".join(word[0] for word in words[:4]).upper() if len(words) > 2 else "".join(words)[:3].upper()
+    base = base if len(base) > 1 else (base + "PRJ")[:3]
+    taken = project_rows.codes(cur)
+    return next(code for code in [base, *(f"{base[:6]}{n}" for n in range(2, 10_000))] if code not in taken)

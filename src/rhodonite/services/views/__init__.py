@@ -1,0 +1,1 @@
+"""Views and sheets, over one project or all, and on paper."""

@@ -1,0 +1,83 @@
+"""Views of a project's tasks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ...core.schedule.plan import Plan
+from ...core.views.catalogue import Catalogue
+from ...core.views.conditions import holding, read_group, say_clause
+from ...core.views.scope import Scope, within
+from ...core.views.view import Arranged, arrange, read_view
+from ...store.people import people as people_rows
+from ...store.people import teams as team_rows
+from ..common.context import Actor, open_project
+from ..common.plan_cache import see_plan
+from ..people.teams import viewer_of
+
+
+def catalogue_of(cur: Cursor, plan: Plan) -> Catalogue:
+    """The columns of a plan, with the names of people."""
+    people = {one.id: one.name for one in people_rows.all_people(cur)}
+    return Catalogue(plan, people, {one.id: one.name for one in team_rows.all_teams(cur)})
+
+
+def read_catalogue(cur: Cursor, actor: Actor, code: str) -> Catalogue:
+    """Every field by which the tasks of a project can be shown."""
+    project = open_project(cur, actor, code, "see")
+    with see_plan(cur, actor, project) as held:
+        return catalogue_of(cur, held.plan)
+
+
+@dataclass(frozen=True, slots=True)
+class ViewAnswer:
+    """A view made for the tasks within a sentence, with the values of computed columns in words."""
+
+    arranged: Arranged
+    words: dict[str, dict[str, str]]
+    revision: int
+
+
+def show_view(cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[str, Any]) -> ViewAnswer:
+    """Group, sort, sum and colour the tasks within a sentence.
+
+    Raises:
+        RuleError: the view cannot be read, or names a field that is there no more.
+    """
+    view = read_view(kept)
+    project = open_project(cur, actor, code, "see")
+    with see_plan(cur, actor, project) as held:
+        plan = held.plan
+        catalogue = catalogue_of(cur, plan)
+        test = within(scope, plan, viewer_of(cur, actor))
+        rows = [row for row, _, _ in plan.ordered() if test(row)]
+        arranged = arrange(rows, view, catalogue, viewer_of(cur, actor))
+        shown = [catalogue.columns[one.key] for one in view.columns if one.key in catalogue.columns]
+        words = {
+            column.key: {row.task.id: said for row in rows if (said := catalogue.say(column.key, column.value(row)))}
+            for column in shown
+            if column.own is None or column.own.type in {"computed", "tasks"}
+            if column.key not in _CLIENT_SHOWS
+        }
+        return ViewAnswer(arranged, words, held.mark.revision)
+
+
+_CLIENT_SHOWS = frozenset(
+    {"title", "state", "owner", "priority", "start", "finish", "deadline", "duration", "percent", "waits", "slack",
+     "agreed_finish", "variance"}
+)  # fmt: skip
+"""Columns that the outline shows from the rows it holds, most in a form that can be edited; the rest is given in words."""
+
+
+def say_where(cur: Cursor, actor: Actor, code: str, where: str) -> list[str]:
+    """Each clause of a condition in words. Raises RuleError for one that cannot be."""
+    project = open_project(cur, actor, code, "see")
+    with see_plan(cur, actor, project) as held:
+        catalogue = catalogue_of(cur, held.plan)
+        group = read_group(where)
+        holding(group, catalogue, viewer_of(cur, actor))
+        return [say_clause(one, catalogue) for one in group.clauses]

@@ -1,0 +1,1 @@
+"""Addresses that calendar programs follow."""

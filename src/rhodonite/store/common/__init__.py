@@ -1,0 +1,1 @@
+"""The database itself, migrations, the journal, jobs and outgoing mail."""

@@ -1,0 +1,1 @@
+"""Agreed plans and drafts."""

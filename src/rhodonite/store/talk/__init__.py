@@ -1,0 +1,1 @@
+"""Comments, files, checklists, relations and notices."""

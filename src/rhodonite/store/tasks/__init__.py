@@ -1,0 +1,1 @@
+"""Projects, tasks and what projects define."""

@@ -1,0 +1,363 @@
+"""Every route with every role: nobody gets further than the route says."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Any
+
+import pytest
+from fastapi.routing import APIRoute
+
+from rhodonite.core.common.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
+from rhodonite.core.people.access import may_in_organisation, may_in_project, project_role
+from rhodonite.core.people.model import Person
+from rhodonite.server.application import make_app
+from rhodonite.server.settings import Settings
+from rhodonite.services.common.context import new_id
+from rhodonite.store.common import jobs as job_rows
+from rhodonite.store.common.database import Database
+from rhodonite.store.common.jobs import Job
+from tests.conftest import NOW, ROLES, Caller, state_id
+
+APP = make_app(Settings(database_url="mysql://unused@127.0.0.1/unused"))
+
+
+def routes() -> list[tuple[str, str, str]]:
+    """(method, path, need) of every operation in the OpenAPI document."""
+    return [
+        (method.upper(), path, operation["x-needs"])
+        for path, operations in APP.openapi()["paths"].items()
+        for method, operation in operations.items()
+    ]
+
+
+def test_every_route_says_what_it_needs() -> None:
+    assert len(routes()) > 35
+    assert all(
+        isinstance(route, APIRoute)
+        for route in APP.routes
+        if getattr(route, "include_in_schema", False) and "/api/" in route.path
+    )  # type: ignore[attr-defined]
+
+
+BODIES: dict[tuple[str, str], Any] = {
+    ("POST", "/api/people"): {"name": "New", "email": "new@corvane.example"},
+    ("PATCH", "/api/people/{person_id}"): {"title": "Keeper"},
+    ("PUT", "/api/session/password"): {"current": "", "new": "a long new password"},
+    ("POST", "/api/projects"): {"code": "NEW", "name": "New", "start_day": "2027-03-08"},
+    ("PATCH", "/api/projects/{code}"): {"revision": 999, "description": "x"},
+    ("PUT", "/api/projects/{code}/members/{person_id}"): {"role": "viewer"},
+    ("PUT", "/api/projects/{code}/calendar"): {"week": {"mon": [["09:00", "17:00"]]}, "exceptions": []},
+    ("PUT", "/api/projects/{code}/calendars/{calendar_id}"): {"name": "Night", "week": {"mon": [["20:00", "24:00"]]}},
+    ("POST", "/api/projects/{code}/states"): {"name": "New", "state_class": "active"},
+    ("PATCH", "/api/projects/{code}/states/{state_id}"): {"limit": 3},
+    ("POST", "/api/projects/{code}/tasks"): {"tasks": [{"title": "New"}]},
+    ("POST", "/api/projects/{code}/tasks/paste"): {"text": "New"},
+    ("PATCH", "/api/projects/{code}/tasks"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"percent": 5}}]},
+    ("POST", "/api/projects/{code}/ripple"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"duration": "2 d"}}]},
+    ("POST", "/api/projects/{code}/agreed"): {"name": "Signed", "day": "2027-03-08"},
+    ("PATCH", "/api/projects/{code}/agreed/{plan_id}"): {"is_current": True},
+    ("POST", "/api/projects/{code}/shift"): {"task_id": "{task_id}", "start": "2027-04-05"},
+    ("POST", "/api/projects/{code}/soundness/mend"): {"kind": "undated", "ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/drafts"): {"name": "Second crew in May"},
+    ("PATCH", "/api/projects/{code}/drafts/{draft_id}"): {"name": "Third crew"},
+    ("PATCH", "/api/session/preferences"): {"ripple_days": 1},
+    ("POST", "/api/subscriptions"): {"code": None},
+    ("POST", "/api/projects/{code}/calendar/preview"): {"week": {"mon": [["09:00", "17:00"]]}, "month": "2027-03-01"},
+    ("POST", "/api/projects/{code}/tasks/move"): {"ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/tasks/step"): {"ids": ["{task_id}"], "how": "up"},
+    ("POST", "/api/projects/{code}/tasks/drop"): {"ids": ["{task_id}"], "state_id": "{state_id}"},
+    ("POST", "/api/projects/{code}/tasks/shift"): {"ids": ["{task_id}"], "days": 1},
+    ("POST", "/api/projects/{code}/tasks/in-a-row"): {"ids": ["{task_id}", "{other_id}"]},
+    ("POST", "/api/projects/{code}/tasks/delete"): {"ids": ["{task_id}"]},
+    ("POST", "/api/projects/{code}/tasks/restore"): {"ids": ["{task_id}"]},
+    ("POST", "/api/tasks/{task_id}/comments"): {"body": "<p>Sand comes Thursday</p>"},
+    ("PATCH", "/api/comments/{comment_id}"): {"resolved": True},
+    ("PATCH", "/api/files/{file_id}"): {"name": "other.txt"},
+    ("POST", "/api/tasks/{task_id}/checklists"): {"name": "Foundry"},
+    ("PATCH", "/api/checklists/{list_id}"): {"name": "Foundry"},
+    ("POST", "/api/checklists/{list_id}/checks"): {"items": [{"text": "Sand delivered"}]},
+    ("PATCH", "/api/checks/{check_id}"): {"done": True},
+    ("POST", "/api/projects/{code}/checklists"): {"checklist_id": "{list_id}"},
+    ("POST", "/api/tasks/{task_id}/relations"): {"to_id": "{other_id}", "type": "related"},
+    ("PUT", "/api/tasks/{task_id}/following"): {"how": "follows"},
+    ("POST", "/api/notices/read"): {"ids": None},
+    ("POST", "/api/tasks/{task_id}/project"): {"code": "BAR", "name": "Bars", "start_day": "2027-03-08"},
+    ("POST", "/api/projects/{code}/copies"): {"ids": {"{task_id}": "{copy_id}"}, "code": "LAN"},
+    ("POST", "/api/projects/{code}/copies/preview"): {"ids": {"{task_id}": "{copy_id}"}, "code": "LAN"},
+    ("POST", "/api/projects/{code}/tasks/merge"): {"task_id": "{task_id}", "into_id": "{other_id}"},
+    ("POST", "/api/tasks/{task_id}/proposals/description"): {"points": ["Twelve bars"]},
+    ("POST", "/api/tasks/{task_id}/proposals/tasks"): {},
+    ("POST", "/api/projects/{code}/defined/{sort}"): {"name": "Watch {definition_id}"},
+    ("PATCH", "/api/projects/{code}/defined/{sort}/{definition_id}"): {"settings": {"shape": "star"}},
+    ("POST", "/api/projects/{code}/view"): {"groups": ["owner"]},
+    ("POST", "/api/projects/{code}/sheets"): {"name": "Mine", "view": {"lens": "outline"}},
+    ("PATCH", "/api/projects/{code}/sheets/{sheet_id}"): {"name": "Ours"},
+    ("POST", "/api/view"): {"groups": ["project"]},
+    ("POST", "/api/sheets"): {"name": "Mine", "view": {"lens": "all_work"}},
+    ("PATCH", "/api/sheets/{sheet_id}"): {"name": "Ours"},
+    ("POST", "/api/teams"): {"name": "Glazing crew"},
+    ("PATCH", "/api/teams/{team_id}"): {"name": "Glass crew"},
+    ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
+    ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
+}
+QUERIES = {
+    ("GET", "/api/find"): "?text=glass",
+    ("GET", "/api/days"): "?text=fri",
+    ("GET", "/api/projects/{code}/repeats"): "?words=every week&first=2027-03-16",
+    ("GET", "/api/holidays"): "?country=GB&first=2027&last=2028",
+    ("GET", "/api/project-codes"): "?name=Glass",
+    ("GET", "/api/projects/{code}/waits-for"): "?text=1",
+    ("GET", "/api/projects/{code}/compare"): "?first={plan_id}",
+}
+UPLOADS = {"/api/tasks/{task_id}/files", "/api/tasks/{task_id}/pictures"}
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(32)
+FILES = {"/api/projects/{code}/csv/preview", "/api/projects/{code}/csv"}
+WEEK = {day: write_hours(hours) for day, hours in zip(WEEKDAYS, OFFICE_WEEK, strict=True)}
+PLAN = json.dumps(  # with the calendar that the project has: to bring one in is for leads
+    {
+        "format": "rhodonite-plan/1",
+        "project": {"start": "2027-03-08T09:00", "calendar": "c"},
+        "tasks": [{"id": "a"}],
+        "calendars": [{"id": "c", "week": WEEK}],
+    }
+).encode()
+# without a session they answer all the same, each in its own way; other tests hold them
+OPEN = {"/api/session", "/api/session/demo", "/api/invitations/{token}", "/api/health", "/api/metrics",
+        "/api/calendars/{secret}.ics"}  # fmt: skip
+# a stream has no end to wait for: it has a test of its own
+STREAMS = {"/api/live"}
+
+
+def filled(value: Any, words: dict[str, str]) -> Any:
+    """Put ids into a path or a body."""
+    if isinstance(value, str):
+        for name, word in words.items():
+            value = value.replace(f"{{{name}}}", word)
+        return value
+    if isinstance(value, dict):
+        return {filled(key, words): filled(one, words) for key, one in value.items()}
+    return [filled(one, words) for one in value] if isinstance(value, list) else value
+
+
+def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
+    """The status that a route answers with."""
+    address = filled(path + QUERIES.get((method, path), ""), words)
+    if path in UPLOADS:
+        return caller.client.post(address, files={"file": ("a.png", PNG)}).status_code
+    if path in FILES:
+        return caller.client.post(address, files={"file": ("t.csv", b"Title\nA\n")}, data={"matching": '["title"]'}).status_code
+    if (method, path) == ("POST", "/api/projects/{code}/plan.json"):
+        return caller.client.post(address, files={"file": ("plan.json", PLAN)}).status_code
+    return caller.client.request(method, address, json=filled(BODIES.get((method, path)), words)).status_code
+
+
+def draft_of(caller: Caller, task: dict[str, Any]) -> str:
+    """A shared draft that changes a task."""
+    draft_id = str(caller("POST", "/projects/LAN/drafts", {"name": "Second crew in May"})["id"])
+    caller("PATCH", f"/projects/LAN/drafts/{draft_id}", {"shared": True})
+    edit = {"tasks": [{"id": task["id"], "revision": task["revision"], "fields": {"duration": "3 d"}}]}
+    caller("PATCH", "/projects/LAN/tasks", edit, headers={"Rhodonite-Draft": draft_id})
+    return draft_id
+
+
+def written(caller: Caller, count: int) -> list[str]:
+    """The ids of new tasks with dates, all written at once."""
+    ids = [str(uuid.uuid4()) for _ in range(count)]
+    fields = {"start": "2027-03-10", "duration": "1 d"}
+    caller("POST", "/projects/LAN/tasks", {"tasks": [{"id": one, "title": "A", "fields": fields} for one in ids]})
+    return ids
+
+
+HANGING = ("{comment_id}", "{file_id}", "{list_id}", "{check_id}", "{relation_id}", "{template_id}")
+
+
+def hang(asked: str, writer: Caller, lead: Caller, task_id: str, other_id: str) -> dict[str, str]:
+    """What a route asks for of all that can hang on a task; what only its writer may change is written by ``writer``."""
+    if "{comment_id}" in asked:
+        return {"comment_id": writer("POST", f"/tasks/{task_id}/comments", {"body": "<p>Sand comes Thursday</p>"})["id"]}
+    if "{file_id}" in asked:
+        return {"file_id": writer.client.post(f"/api/tasks/{task_id}/pictures", files={"file": ("a.png", PNG)}).json()["id"]}
+    if "{relation_id}" in asked:
+        relation = {"to_id": other_id, "type": "duplicate"}
+        return {"relation_id": lead("POST", f"/tasks/{task_id}/relations", relation)["id"]}
+    made = lead("POST", f"/tasks/{task_id}/checklists", {"name": "Foundry", "items": ["Sand"]})["id"]
+    if "{template_id}" in asked:
+        return {"template_id": lead("POST", "/projects/LAN/checklists", {"checklist_id": made})["id"]}
+    return {"list_id": made, "check_id": lead("GET", f"/tasks/{task_id}")["checklists"][0]["checks"][0]["id"]}
+
+
+def expected(need: str, organisation_role: str, member_role: str | None, private: bool) -> bool | None:
+    """True: it must answer; False: 403; None: the person may not even know, 404."""
+    if need == "person":
+        return True
+    if need in {"administer", "create_project", "see_people"}:
+        return may_in_organisation(organisation_role, need)  # type: ignore[arg-type]
+    role = project_role(organisation_role, member_role, private)
+    return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
+
+
+MEMBER_ROLES = (None, "viewer", "commenter", "contributor", "lead")
+CASES = [(role, member, private) for role in ROLES for member in MEMBER_ROLES for private in (False, True)]
+
+
+IN_PROJECT = {"see", "comment", "edit", "manage"}
+
+
+def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
+    """One way to come by each role in a project, which walks the routes of projects, and one by each role in the
+    organisation, which walks the others: how the two meet is for ``test_every_role_comes_to_its_role_in_the_project``."""
+    found: dict[tuple[str, str | None, bool], set[str]] = {}
+    for needs in (IN_PROJECT, {"person", "see_people", "create_project", "administer", "nobody"}):
+        seen: set[str | None] = set()
+        for role, member, private in sorted(CASES, key=lambda case: case[0] == "administrator"):
+            has = project_role(role, member, private) if needs is IN_PROJECT else role
+            if has not in seen:
+                seen.add(has)
+                found.setdefault((role, member, private), set()).update(needs)
+    return [(*case, frozenset(needs)) for case, needs in found.items()]
+
+
+@pytest.mark.parametrize(("organisation_role", "member_role", "private"), CASES)
+def test_every_role_comes_to_its_role_in_the_project(
+    organisation_role: str, member_role: str | None, private: bool, sign_in: Any, people: dict[str, Person]
+) -> None:
+    lead = sign_in("administrator")
+    start = {"code": "LAN", "name": "Lantern", "start_day": "2027-03-08", "private": private, "lead_id": people["other"].id}
+    lead("POST", "/projects", start)
+    task = lead.add("A")
+    if member_role:
+        lead("PUT", f"/projects/LAN/members/{people[organisation_role].id}", {"role": member_role})
+    words = {"code": "LAN", "task_id": task["id"]}
+    for need, method, path in (
+        ("see", "GET", "/api/projects/{code}/tasks"),
+        ("comment", "POST", "/api/tasks/{task_id}/comments"),
+        ("edit", "PATCH", "/api/projects/{code}/tasks"),
+        ("manage", "PATCH", "/api/projects/{code}"),
+    ):
+        wanted = expected(need, organisation_role, member_role, private)
+        status = call(sign_in(organisation_role), method, path, words)
+        assert status < 400 if wanted else status == (404 if wanted is None else 403), (need, status)
+
+
+@pytest.mark.parametrize(("organisation_role", "member_role", "private", "walked"), one_of_each())
+def test_routes_keep_to_what_they_need(
+    organisation_role: str,
+    member_role: str | None,
+    private: bool,
+    walked: frozenset[str],
+    sign_in: Any,
+    people: dict[str, Person],
+    database: Database,
+) -> None:
+    def job_of(person_id: str) -> str:
+        """A job that was asked for."""
+        one = Job(new_id(), "csv preview", None, person_id, new_id(), {"code": "LAN"}, "waiting", "", 0, None, NOW, None)
+        database.write(job_rows.insert, one, b"")
+        return one.id
+
+    lead = sign_in("administrator")
+    lead(
+        "POST",
+        "/projects",
+        {"code": "LAN", "name": "Lantern", "start_day": "2027-03-08", "private": private, "lead_id": people["other"].id},
+    )
+    if member_role:
+        lead("PUT", f"/projects/LAN/members/{people[organisation_role].id}", {"role": member_role})
+    caller = sign_in(organisation_role)
+    ready = state_id(lead, "Ready")
+    tasks = written(lead, 200)
+    for method, path, need in routes():
+        if path in OPEN or path in STREAMS or need not in walked:
+            continue
+        words = {"code": "LAN", "state_id": state_id(lead, "In review") if "{state_id}" in path else ready}
+        if "person_id" in path:
+            stranger = "other" if "people" in path else "member" if organisation_role == "guest" else "guest"
+            words["person_id"] = people[stranger].id
+        asked = path + str(BODIES.get((method, path))) + QUERIES.get((method, path), "")
+        if "{plan_id}" in asked or "replan" in path or path.endswith("agreed"):
+            lead.add("Late", start="2027-03-10", duration="1 d")
+        if "{plan_id}" in asked:
+            words["plan_id"] = lead("POST", "/projects/LAN/agreed", {"name": "Signed", "day": "2027-03-08"})[0]["id"]
+        if "{job_id}" in path:
+            words["job_id"] = job_of(people[organisation_role].id)
+        if "{subscription_id}" in path:
+            words["subscription_id"] = caller("POST", "/subscriptions", {"code": None})["id"]
+        if any(name in asked for name in ("{task_id}", "{change_id}", *HANGING)):
+            words |= {"task_id": tasks.pop(), "copy_id": str(uuid.uuid4()), "other_id": tasks.pop()}
+        if "{change_id}" in asked:
+            edit = {"tasks": [{"id": words["task_id"], "revision": 999, "fields": {"title": "B"}}]}
+            words["change_id"] = lead("PATCH", "/projects/LAN/tasks", edit)["change"]
+        if any(name in asked for name in HANGING):
+            comments = expected("comment", organisation_role, member_role, private)
+            words |= hang(asked, caller if comments else lead, lead, words["task_id"], words["other_id"])
+        if path.endswith(("/print", "/schedule.{form}")):
+            lead.add("Printed", start="2027-03-10", duration="1 d")
+            words["form"] = "pdf"
+        if "{calendar_id}" in path:
+            words["calendar_id"] = str(uuid.uuid4())
+            if method == "DELETE":
+                night = {"name": words["calendar_id"], "week": {"mon": [["20:00", "24:00"]]}}
+                lead("PUT", f"/projects/LAN/calendars/{words['calendar_id']}", night)
+        if "{sort}" in path:
+            words |= {"sort": "marks", "definition_id": str(uuid.uuid4())}
+            if "{definition_id}" in path:
+                lead("POST", "/projects/LAN/defined/marks", {"id": words["definition_id"], "name": words["definition_id"]})
+            if path.endswith("restore"):
+                lead("DELETE", f"/projects/LAN/defined/marks/{words['definition_id']}")
+        if "{team_id}" in path:
+            words["team_id"] = str(uuid.uuid4())
+            lead("POST", "/teams", {"id": words["team_id"], "name": words["team_id"]})
+        if path == "/api/sheets/{sheet_id}":
+            words["sheet_id"] = str(uuid.uuid4())
+            caller("POST", "/sheets", {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "all_work"}})
+        elif "{sheet_id}" in path:
+            words["sheet_id"] = str(uuid.uuid4())
+            sees = expected("see", organisation_role, member_role, private)
+            sheet = {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "outline"}}
+            (caller if sees else lead)("POST", "/projects/LAN/sheets", sheet)
+        if "{draft_id}" in path:
+            edits = expected("edit", organisation_role, member_role, private)
+            words["draft_id"] = draft_of(caller if edits else lead, lead.add("A", start="2027-03-10", duration="1 d"))
+        status = call(caller, method, path, words)
+        wanted = expected(need, organisation_role, member_role, private)
+        where = f"{method} {path} needs {need}: {status} for {organisation_role}, {member_role}, private {private}"
+        if path == "/api/lines":  # it needs the right to edit the project that the line names
+            may = may_in_project(project_role(organisation_role, member_role, private), "edit")
+            assert status == (201 if may else 422), where
+        elif path == "/api/tasks/{task_id}/project":  # it needs the right to see the task as well
+            sees = expected("see", organisation_role, member_role, private)
+            assert status == (404 if not sees else 201 if wanted else 403), where
+        elif wanted:
+            assert status < 400, where
+        else:
+            assert status == (404 if wanted is None else 403), where
+
+
+def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
+    nobody = sign_in("nobody")
+    words = {
+        "code": "LAN",
+        "task_id": "x",
+        "state_id": "x",
+        "person_id": "x",
+        "change_id": str(uuid.uuid4()),
+        "subscription_id": "x",
+        "token": "x",
+        "plan_id": "x",
+        "draft_id": "x",
+        "calendar_id": str(uuid.uuid4()),
+        "form": "pdf",
+        "sort": "marks",
+        "definition_id": "x",
+        "sheet_id": "x",
+        "team_id": "x",
+        **{name.strip("{}"): "x" for name in HANGING},
+    }
+    for method, path, need in routes():
+        status = call(nobody, method, path, words)
+        if need == "nobody":
+            assert status != 401 or (method, path) == ("POST", "/api/session"), (method, path)
+        else:
+            assert status == 401, (method, path)

@@ -1,0 +1,179 @@
+/** The brief: how the project stands, in sentences; what needs a decision; what is coming; done against plan. */
+import { lazy, Suspense } from "react";
+import { Link } from "react-router";
+import type { Project, Schemas, TaskRow } from "../../data/api";
+import { useBrief, useMe, usePeople } from "../../data/hooks";
+import { Failed, Loading, Reading } from "../../parts/basics";
+import { Facet } from "../../parts/facet";
+import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/format";
+import { Tile } from "../../parts/tile";
+import { draftHere, withDraft } from "../../schedule/draft";
+
+const Curve = lazy(() => import("./curve"));
+
+type BriefData = Schemas["BriefOut"];
+
+export default function Brief({ project, openTask }: { project: Project; openTask: (id: string) => void }) {
+  const { data, error, refetch } = useBrief(project.code);
+  const { byId } = usePeople();
+  const { now } = useMe();
+  if (error) return <Failed error={error} retry={refetch} />;
+  if (!data) return <Loading what="the brief" />;
+  const last = data.last_change;
+  return (
+    <div
+      className="grid min-h-0 flex-1 overflow-auto max-lg:content-start lg:grid-cols-[minmax(0,1.47fr)_minmax(0,1fr)]"
+      role="region"
+      aria-label="Brief"
+      tabIndex={0}
+    >
+      <section className="border-rule-2 px-3 py-4 sm:px-[18px] lg:border-r">
+        <p className="max-w-[62ch] font-head text-[19px] leading-[1.42] text-ink">
+          <Reading text={data.reading} />
+        </p>
+        <States project={project} data={data} />
+        {data.curve.length > 1 && (
+          <>
+            <h2 className="mt-5 mb-1 text-[15px]">Done against plan</h2>
+            <Suspense fallback={<div className="h-[210px]" />}>
+              <Curve points={data.curve} />
+            </Suspense>
+          </>
+        )}
+      </section>
+      <section className="px-3 py-4 sm:px-[18px]">
+        <Decisions data={data} openTask={openTask} />
+        <h2 className="mt-5 mb-1 text-[15px]">
+          Due in the next seven days <span className="font-normal text-ink-2">{data.due.length}</span>
+        </h2>
+        {data.due.map((row) => (
+          <Line key={row.id} row={row} words={sayTaskDue(row, now)} openTask={openTask} />
+        ))}
+        {!data.due.length && <p className="text-ink-2">Nothing is due.</p>}
+        {last && (
+          <p className="mt-5 text-[12.5px] text-ink-2">
+            Last changed {sayWhen(last.at, now)} by {byId.get(last.person_id)?.short ?? "somebody"}: {last.what}.{" "}
+            {!draftHere() && (
+              <Link
+                to={`/p/${project.code}/activity`}
+                className="font-semibold text-rose underline decoration-rose-mid"
+              >
+                All activity
+              </Link>
+            )}
+          </p>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string) => void }) {
+  const { now } = useMe();
+  const late = new Set(data.late.map((row) => row.id));
+  const held = data.held.filter((row) => !late.has(row.id));
+  const heldIds = new Set(data.held.map((row) => row.id));
+  const unowned = data.unowned.filter((row) => !late.has(row.id) && !heldIds.has(row.id));
+  return (
+    <>
+      <h2 className="mb-1 text-[15px]">
+        Needs a decision{" "}
+        <span className="font-normal text-ink-2">
+          {data.facts.late} late, {data.facts.held} held, {data.facts.unowned} unowned
+        </span>
+      </h2>
+      {data.late.map((row) => (
+        <Line
+          key={row.id}
+          row={row}
+          wrong
+          words={`${row.late_days} d late${row.pushes ? `, pushed ${times(row.pushes)}` : ""}${row.held ? `, held by ${row.held}` : ""}`}
+          openTask={openTask}
+        />
+      ))}
+      {held.map((row) => (
+        <Line key={row.id} row={row} wrong words={`held by ${row.held}`} openTask={openTask} />
+      ))}
+      {unowned.map((row) => (
+        <Line
+          key={row.id}
+          row={row}
+          words={`no owner${row.finish ? `, due ${sayTaskDue(row, now)}` : ""}`}
+          openTask={openTask}
+        />
+      ))}
+      {!data.late.length && !held.length && !unowned.length && (
+        <p className="text-ink-2">Nothing is late, held or without an owner.</p>
+      )}
+    </>
+  );
+}
+
+function Line({
+  row,
+  words,
+  wrong,
+  openTask,
+}: {
+  row: TaskRow;
+  words: string;
+  wrong?: boolean;
+  openTask: (id: string) => void;
+}) {
+  const { byId } = usePeople();
+  return (
+    <button
+      type="button"
+      className="flex min-h-[29px] w-full items-center gap-2 border-b border-rule/70 hover:bg-paper"
+      onClick={() => openTask(row.id)}
+    >
+      <Facet row={row} />
+      <span className="min-w-24 flex-1 truncate">{row.title}</span>
+      <span
+        className={`truncate text-[12.5px] ${wrong ? "font-semibold text-ember" : "text-ink-2"}`}
+        title={sayFull(row.finish)}
+      >
+        {words}
+      </span>
+      <Tile person={byId.get(row.owner_id ?? "")} size={20} />
+    </button>
+  );
+}
+
+/** Tasks by state: one bar a state, its number beside it, a link to those tasks. */
+function States({ project, data }: { project: Project; data: BriefData }) {
+  const most = Math.max(1, ...data.states.map((one) => one.tasks));
+  const states = project.states.map((state) => ({
+    state,
+    tasks: data.states.find((one) => one.state_id === state.id)?.tasks ?? 0,
+  }));
+  const tone: Record<string, string> = {
+    queued: "bg-rule-2",
+    active: "bg-rose-mid",
+    finished: "bg-ink",
+    dropped: "bg-rule",
+  };
+  return (
+    <>
+      <h2 className="mt-5 mb-1.5 text-[15px]">
+        Tasks by state <span className="font-normal text-ink-2">{count(data.facts.tasks, "task")}</span>
+      </h2>
+      <ul className="grid max-w-[620px] gap-x-6 gap-y-0.5 sm:grid-cols-2">
+        {states.map(({ state, tasks }) => (
+          <li key={state.id}>
+            <Link
+              to={withDraft(`/p/${project.code}/outline?state=${state.id}`)}
+              className="flex h-6 items-center gap-2 hover:bg-paper"
+            >
+              <span className="w-28 truncate text-ink-2">{state.name}</span>
+              <span className="flex h-2.5 flex-1 bg-paper">
+                <span className={tone[state.state_class]} style={{ width: `${(tasks / most) * 100}%` }} />
+              </span>
+              <span className="w-7 text-right font-semibold">{tasks}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

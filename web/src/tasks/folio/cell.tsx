@@ -1,0 +1,18 @@
+/** A fact of a task with its name, as the folio shows it. */
+import type { TaskRow } from "../../data/api";
+
+export type EditField = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) => Promise<void>;
+
+export const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
+
+export function Cell({ label, wide, children }: { label: string; wide?: boolean; children: React.ReactNode }) {
+  return (
+    <div
+      data-fact={label}
+      className={`flex min-h-8 items-center gap-2 border-b border-rule ${wide ? "col-span-2" : ""}`}
+    >
+      <dt className="w-[84px] flex-none text-[12px] text-ink-2">{label}</dt>
+      <dd className="min-w-0 flex-1">{children}</dd>
+    </div>
+  );
+}

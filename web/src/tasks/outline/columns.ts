@@ -1,0 +1,172 @@
+/** The columns of the outline, and the text that each shows and is edited as. */
+import type { Project, TaskRow } from "../../data/api";
+import type { People } from "../../data/hooks";
+import { sayDay, sayLength, sayPriority, saySlack, sayVariance } from "../../parts/format";
+import type { Catalogue, Foot, ShownColumn } from "../../views/view";
+import { fieldOf, hasField, ownText, TYPED } from "../custom-fields";
+
+export type BuiltIn =
+  | "title"
+  | "state"
+  | "owner"
+  | "priority"
+  | "start"
+  | "finish"
+  | "duration"
+  | "deadline"
+  | "percent"
+  | "waits"
+  | "actual_start"
+  | "actual_finish"
+  | "slack"
+  | "agreed"
+  | "variance";
+
+/** A column that is built in, one of the project's own fields, or one that is only read. */
+export type ColumnId = BuiltIn | (string & {});
+
+export interface Column {
+  id: ColumnId;
+  head: string;
+  width: number;
+  /** the grid hides columns from the highest rank on when it is narrow */
+  rank: number;
+  field: string;
+  typed: boolean;
+  right?: boolean;
+  /** what stands at its foot */
+  foot?: Foot;
+  /** given by the server in words, and not edited here */
+  readOnly?: boolean;
+}
+
+export const COLUMNS: Column[] = [
+  { id: "title", head: "Task", width: 0, rank: 0, field: "title", typed: true },
+  { id: "state", head: "State", width: 112, rank: 3, field: "state_id", typed: false },
+  { id: "owner", head: "Owner", width: 52, rank: 1, field: "owner_id", typed: false },
+  { id: "priority", head: "Priority", width: 70, rank: 7, field: "priority", typed: false },
+  { id: "start", head: "Start", width: 76, rank: 4, field: "start", typed: true, right: true },
+  { id: "finish", head: "Finish", width: 84, rank: 2, field: "finish", typed: true, right: true },
+  { id: "duration", head: "Duration", width: 84, rank: 5, field: "duration", typed: true, right: true },
+  { id: "deadline", head: "Deadline", width: 84, rank: 8, field: "deadline", typed: true, right: true },
+  { id: "percent", head: "Done", width: 60, rank: 6, field: "percent", typed: true, right: true },
+  { id: "waits", head: "Waits for", width: 130, rank: 9, field: "waits_for", typed: true },
+  { id: "actual_start", head: "Started on", width: 92, rank: 13, field: "actual_start", typed: true, right: true },
+  { id: "actual_finish", head: "Finished on", width: 92, rank: 14, field: "actual_finish", typed: true, right: true },
+  { id: "slack", head: "Slack", width: 66, rank: 10, field: "slack", typed: true, right: true },
+  { id: "agreed", head: "Agreed", width: 78, rank: 11, field: "agreed_finish", typed: true, right: true },
+  { id: "variance", head: "Variance", width: 72, rank: 12, field: "variance", typed: true, right: true },
+];
+
+const TITLE_AT_LEAST = 300;
+/** On a phone: owner and finish stand beside it. */
+const TITLE_ON_A_PHONE = 190;
+const PHONE = 480;
+
+/** The outline stays calm: what the schedule is for is shown there. */
+const NOT_IN_OUTLINE: string[] = ["actual_start", "actual_finish", "slack", "agreed", "variance"];
+
+/** The columns of the outline for which there is room; what tasks wait for only where there are links. */
+export function columnsFor(width: number, withLinks: boolean): Column[] {
+  let left = width - (width < PHONE ? TITLE_ON_A_PHONE : TITLE_AT_LEAST);
+  const kept = new Set<string>(["title"]);
+  for (const column of [...COLUMNS].sort((a, b) => a.rank - b.rank).slice(1)) {
+    if (NOT_IN_OUTLINE.includes(column.id) || (column.id === "waits" && !withLinks)) continue;
+    if (column.width > left) break;
+    left -= column.width;
+    kept.add(column.id);
+  }
+  return COLUMNS.filter((column) => kept.has(column.id));
+}
+
+const BY_KEY: Record<string, BuiltIn> = { agreed_finish: "agreed" };
+const NARROWEST = 40;
+const WIDEST = 600;
+
+/** The columns that a view names, in its order; the title stands first always. */
+export function columnsOf(shown: ShownColumn[], catalogue: Catalogue, project: Project): Column[] {
+  const columns: Column[] = [COLUMNS[0] as Column];
+  for (const one of shown) {
+    const known = catalogue.columns.find((each) => each.key === one.key);
+    if (!known || one.key === "title") continue;
+    const built = COLUMNS.find((each) => each.id === (BY_KEY[one.key] ?? one.key));
+    const own = fieldOf(project, one.key);
+    const right = known.type === "number" || known.type === "date";
+    const base: Column = built ?? {
+      id: one.key,
+      head: known.name,
+      width: right ? 92 : 124,
+      rank: 0,
+      field: one.key,
+      typed: own ? TYPED.has(own.type) : true,
+      right,
+      readOnly: !own || own.type === "computed" || own.type === "tasks",
+    };
+    const width = Math.min(WIDEST, Math.max(NARROWEST, one.width ?? base.width));
+    columns.push({ ...base, width, foot: one.foot });
+  }
+  return columns;
+}
+
+/** The key under which a column stands in a view. */
+export const keyOf = (column: Column) => (column.id === "agreed" ? "agreed_finish" : column.id);
+
+/** Computed on a summary task from the tasks under it, so not edited there. */
+const COMPUTED: string[] = ["state", "start", "finish", "duration", "percent", "actual_start", "actual_finish"];
+export const isComputed = (row: TaskRow, column: ColumnId) =>
+  ["slack", "agreed", "variance"].includes(column) || (row.is_summary && COMPUTED.includes(column));
+
+/** True for a cell that cannot be edited: it is computed, or the task's kind has no such field. */
+export function isFixed(row: TaskRow, column: Column, project: Project): boolean {
+  if (column.readOnly || isComputed(row, column.id)) return true;
+  const own = fieldOf(project, column.id);
+  return own !== undefined && !hasField(row, own);
+}
+
+/** By column that is only read, by task, its value. */
+export type Words = Record<string, Record<string, string>>;
+
+export function cellText(
+  row: TaskRow,
+  column: ColumnId,
+  project: Project,
+  now: Date,
+  people?: People,
+  words?: Words,
+): string {
+  switch (column) {
+    case "title":
+      return row.title;
+    case "state":
+      // a summary task is in no state of its own: the class says how the tasks under it stand
+      return row.is_summary ? row.state_class : (project.states.find((state) => state.id === row.state_id)?.name ?? "");
+    case "priority":
+      return sayPriority(row.priority);
+    case "start":
+      return row.kind === "milestone" ? "" : sayDay(row.start, now);
+    case "finish":
+      return sayDay(row.finish, now);
+    case "deadline":
+      return sayDay(row.deadline, now);
+    case "actual_start":
+      return row.is_summary ? "" : sayDay(row.actual_start, now);
+    case "actual_finish":
+      return row.is_summary ? "" : sayDay(row.actual_finish, now);
+    case "duration":
+      return row.kind === "milestone" ? "" : sayLength(row);
+    case "waits":
+      return row.waits;
+    case "slack":
+      return saySlack(row, project.day_minutes);
+    case "agreed":
+      return sayDay(row.agreed_finish, now);
+    case "variance":
+      return sayVariance(row.variance, project.day_minutes);
+    case "percent":
+      return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
+    default: {
+      const own = fieldOf(project, column);
+      return own && own.type !== "computed" ? ownText(own, row.own[own.id], people) : (words?.[column]?.[row.id] ?? "");
+    }
+  }
+}

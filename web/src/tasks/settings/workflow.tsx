@@ -1,0 +1,160 @@
+import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { client, newId, type Project, type State, sentence } from "../../data/api";
+import { note } from "../../data/notes";
+import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
+import { Select } from "../../parts/select";
+import { TextField } from "../../parts/text-field";
+import { useSaveProject } from "./save";
+
+const CLASSES = ["queued", "active", "finished", "dropped"] as const;
+
+/** The steps that work goes through: rename, reorder, limit, class, delete with a place for the tasks that stand there. */
+export function Workflow({ project }: { project: Project }) {
+  const save = useSaveProject(project);
+  const [doomed, setDoomed] = useState<State | null>(null);
+  const [name, setName] = useState("");
+  const tell = (promise: Promise<unknown>) => promise.catch((error) => note(sentence(error), "wrong"));
+  const edit = (state: State, body: Record<string, unknown>) =>
+    save(`Changed the state ${state.name}`, (headers) =>
+      client.PATCH("/api/projects/{code}/states/{state_id}", {
+        params: { path: { code: project.code, state_id: state.id } },
+        body,
+        headers,
+      }),
+    );
+  const move = (index: number, by: number) => {
+    const state = project.states[index];
+    const rest = project.states.filter((one) => one !== state);
+    if (state) tell(edit(state, { after_id: rest[index + by - 1]?.id ?? null }));
+  };
+  return (
+    <section>
+      <h2 className="mb-1 text-[17px]">Workflow</h2>
+      <p className="mb-2 text-ink-2">
+        The states that work goes through. A limit says how many tasks may stand in one at a time.
+      </p>
+      <ol>
+        {project.states.map((state, index) => (
+          <li key={state.id} className="flex min-h-9 items-center gap-1.5 border-b border-rule">
+            <div className="flex-1">
+              <TextField
+                value={state.name}
+                label="Name of the state"
+                className="-ml-1.5 w-full px-1.5"
+                onSave={async (text) => {
+                  await edit(state, { name: text });
+                }}
+              />
+            </div>
+            <Select
+              className="w-[100px]"
+              aria-label={`Class of ${state.name}`}
+              value={state.state_class}
+              onChange={(event) => tell(edit(state, { state_class: event.target.value }))}
+            >
+              {CLASSES.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </Select>
+            <span className="w-20">
+              <TextField
+                value={state.limit ? String(state.limit) : ""}
+                label={`Limit of ${state.name}`}
+                placeholder="no limit"
+                className="w-full px-1.5"
+                onSave={async (text) => {
+                  await edit(state, { limit: text.trim() ? Number(text) : null });
+                }}
+              />
+            </span>
+            <IconButton label={`Move ${state.name} up`} disabled={index === 0} onClick={() => move(index, -1)}>
+              <ArrowUp size={14} />
+            </IconButton>
+            <IconButton
+              label={`Move ${state.name} down`}
+              disabled={index === project.states.length - 1}
+              onClick={() => move(index, 1)}
+            >
+              <ArrowDown size={14} />
+            </IconButton>
+            <IconButton label={`Delete ${state.name}`} onClick={() => setDoomed(state)}>
+              <Trash2 size={14} />
+            </IconButton>
+          </li>
+        ))}
+      </ol>
+      <form
+        className="mt-2 flex gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          tell(
+            save(`Added the state ${name}`, (headers) =>
+              client.POST("/api/projects/{code}/states", {
+                params: { path: { code: project.code } },
+                body: { id: newId(), name, state_class: "active" },
+                headers,
+              }),
+            ).then(() => setName("")),
+          );
+        }}
+      >
+        <input
+          className="input flex-1"
+          aria-label="Name of a new state"
+          placeholder="Name of a new state"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button type="submit" disabled={!name.trim()}>
+          Add a state
+        </Button>
+      </form>
+      {doomed && <DeleteState project={project} state={doomed} close={() => setDoomed(null)} />}
+    </section>
+  );
+}
+
+function DeleteState({ project, state, close }: { project: Project; state: State; close: () => void }) {
+  const save = useSaveProject(project);
+  const others = project.states.filter((one) => one.id !== state.id);
+  const [target, setTarget] = useState(
+    others.find((one) => one.state_class === state.state_class)?.id ?? others[0]?.id ?? "",
+  );
+  const [wrong, setWrong] = useState("");
+  return (
+    <Modal open onOpenChange={close} title={`Delete the state ${state.name}`}>
+      <label>
+        <span className="label">Tasks that stand in it move to</span>
+        <Select className="w-full" value={target} onChange={(event) => setTarget(event.target.value)}>
+          {others.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+        </Select>
+      </label>
+      <Wrong text={wrong} />
+      <div className="mt-4 flex gap-2">
+        <Button
+          look="go"
+          onClick={() =>
+            save(`Deleted the state ${state.name}`, (headers) =>
+              client.DELETE("/api/projects/{code}/states/{state_id}", {
+                params: { path: { code: project.code, state_id: state.id }, query: { move_to: target } },
+                headers,
+              }),
+            )
+              .then(close)
+              .catch((error) => setWrong(sentence(error)))
+          }
+        >
+          Delete the state
+        </Button>
+        <Button look="quiet" onClick={close}>
+          Keep it
+        </Button>
+      </div>
+    </Modal>
+  );
+}

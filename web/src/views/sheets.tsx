@@ -1,0 +1,318 @@
+/** The sheets that people kept, at the foot beside the lenses: opened, kept anew, put back, shared, ordered. */
+import { type ReactNode, useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { sentence } from "../data/api";
+import { may, useMe, usePeople } from "../data/hooks";
+import { note } from "../data/notes";
+import { Button, Field, Menu, MenuItem, MenuLine, Modal, Tick, Wrong } from "../parts/basics";
+import type { KeptSheet } from "../shell/sheet-bar";
+import {
+  type Ground,
+  type SeenBy as SeenWhom,
+  type Sheet,
+  sheetAddress,
+  sheetChanged,
+  useSheetChanges,
+  useSheets,
+} from "./view";
+
+/** Who can see a sheet of a project, or one over all projects. */
+const seenBy = (code: string): [SeenWhom, string][] => [
+  ["private", "only me"],
+  ["people", "people whom I name"],
+  ["project", code ? "everybody in the project" : "everybody, each with the work that they may see"],
+];
+
+/** The sheets of a project, or those over all projects, as tabs of the sheet bar. */
+export function useSheetTabs(project: Ground, lens: string | null): { kept: KeptSheet[]; end: ReactNode } {
+  const { data: sheets = [] } = useSheets(project.code);
+  const [params] = useSearchParams();
+  const opened = sheets.find((one) => one.id === params.get("sheet"));
+  const kept = sheets.map((sheet) => {
+    const here = sheet === opened && lens !== null;
+    return {
+      id: sheet.id,
+      name: sheet.name,
+      to: sheetAddress(project.code, sheet),
+      here,
+      tab: <Tab {...{ sheet, sheets, project, lens, here }} />,
+    };
+  });
+  return { kept, end: lens && <KeepButton project={project} lens={lens} /> };
+}
+
+function KeepButton({ project, lens }: { project: Ground; lens: string }) {
+  const [keeping, setKeeping] = useState(false);
+  return (
+    <>
+      <button
+        type="button"
+        className="flex-none px-3 font-[550] whitespace-nowrap text-rose hover:underline"
+        onClick={() => setKeeping(true)}
+      >
+        + Keep this sheet
+      </button>
+      {keeping && <KeepSheet project={project} lens={lens} close={() => setKeeping(false)} />}
+    </>
+  );
+}
+
+function Tab({
+  sheet,
+  sheets,
+  project,
+  lens,
+  here,
+}: {
+  sheet: Sheet;
+  sheets: Sheet[];
+  project: Ground;
+  lens: string | null;
+  here: boolean;
+}) {
+  const [params] = useSearchParams();
+  const navigate = useNavigate();
+  const changes = useSheetChanges(project.code);
+  const [editing, setEditing] = useState(false);
+  const { byId } = usePeople();
+  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
+  const address = sheetAddress(project.code, sheet);
+  const changed = here && lens !== null && sheetChanged(sheet, lens, params);
+  const mayChange = sheet.mine || may(project, "manage");
+  const index = sheets.indexOf(sheet);
+  const title = sheet.mine ? sheet.name : `${sheet.name}, kept by ${byId.get(sheet.person_id)?.name ?? "somebody"}`;
+  return (
+    <span
+      className={`flex items-center border-b-[3px] ${here ? "-mt-px h-[37px] border-rose bg-sheet text-ink" : "h-9 border-transparent text-ink-2"}`}
+    >
+      <Link
+        to={address}
+        title={title}
+        aria-current={here ? "page" : undefined}
+        className={`flex h-full items-center pl-3 whitespace-nowrap hover:text-ink ${here ? "font-semibold" : "pr-3 font-medium"}`}
+      >
+        {sheet.name}
+        {sheet.broken && (
+          <span
+            className="ml-1 text-[11px] font-semibold text-ember"
+            title="What it kept cannot be read. Keep it anew, or take it away."
+          >
+            broken
+          </span>
+        )}
+        {sheet.is_default && <span className="ml-1 text-[11px] text-ink-2">opens first</span>}
+      </Link>
+      {here && (
+        <Menu
+          trigger={
+            <button
+              type="button"
+              aria-label={`More for the sheet ${sheet.name}`}
+              className="px-2 text-ink-2 hover:text-ink"
+            >
+              ▾
+            </button>
+          }
+        >
+          {mayChange && <MenuItem onSelect={() => setEditing(true)}>Name, and who sees it</MenuItem>}
+          {mayChange && index > 0 && (
+            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { after_id: sheets[index - 2]?.id ?? null }))}>
+              Move to the left
+            </MenuItem>
+          )}
+          {mayChange && index < sheets.length - 1 && (
+            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { after_id: sheets[index + 1]?.id ?? null }))}>
+              Move to the right
+            </MenuItem>
+          )}
+          {may(project, "manage") && sheet.seen_by === "project" && (
+            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { is_default: !sheet.is_default }))}>
+              {sheet.is_default ? "Open the brief first again" : "Open it first for everybody"}
+            </MenuItem>
+          )}
+          <MenuItem
+            onSelect={() =>
+              navigator.clipboard.writeText(location.origin + address).then(
+                () => note("The address of the sheet is copied."),
+                () => note(`Copy this address: ${location.origin}${address}`),
+              )
+            }
+          >
+            Copy its address
+          </MenuItem>
+          {lens && (
+            <MenuItem
+              onSelect={() =>
+                tell(
+                  changes
+                    .keep(`${sheet.name}, copy`, "private", [], lens, params)
+                    .then(() => note(`Kept “${sheet.name}, copy” for you.`)),
+                )
+              }
+            >
+              Copy the sheet
+            </MenuItem>
+          )}
+          {mayChange && (
+            <>
+              <MenuLine />
+              <MenuItem
+                onSelect={() => {
+                  navigate(project.code ? `/p/${project.code}/${lens}` : `/desk/${lens}`);
+                  tell(changes.remove(sheet.id));
+                }}
+              >
+                Take it away
+              </MenuItem>
+            </>
+          )}
+        </Menu>
+      )}
+      {changed && (
+        <span className="flex items-center gap-2 pr-2 text-[12px] whitespace-nowrap">
+          changed since kept:
+          {mayChange && (
+            <button
+              type="button"
+              className="font-semibold text-rose hover:underline"
+              onClick={() =>
+                tell(changes.keepAnew(sheet.id, lens, params).then(() => note(`“${sheet.name}” is kept anew.`)))
+              }
+            >
+              keep
+            </button>
+          )}
+          <button
+            type="button"
+            className="text-rose hover:underline"
+            onClick={() => navigate(address, { replace: true })}
+          >
+            put back
+          </button>
+        </span>
+      )}
+      {editing && <EditSheet sheet={sheet} project={project} close={() => setEditing(false)} />}
+    </span>
+  );
+}
+
+function SeenBy({
+  code,
+  seen,
+  people,
+  onChange,
+}: {
+  code: string;
+  seen: SeenWhom;
+  people: string[];
+  onChange: (seen: SeenWhom, people: string[]) => void;
+}) {
+  const { active } = usePeople();
+  const { person: me } = useMe();
+  return (
+    <fieldset className="mb-3">
+      <legend className="label">Who sees it</legend>
+      {seenBy(code).map(([value, words]) => (
+        <label key={value} className="flex min-h-7 items-center gap-2">
+          <input
+            type="radio"
+            name="seen"
+            className="accent-rose"
+            checked={seen === value}
+            onChange={() => onChange(value, people)}
+          />
+          {words}
+        </label>
+      ))}
+      {seen === "people" && (
+        <div className="max-h-40 overflow-auto border border-rule-2">
+          {active
+            .filter((one) => one.id !== me.id)
+            .map((one) => (
+              <Tick
+                key={one.id}
+                checked={people.includes(one.id)}
+                onChange={(on) => onChange("people", on ? [...people, one.id] : people.filter((id) => id !== one.id))}
+              >
+                {one.name}
+              </Tick>
+            ))}
+        </div>
+      )}
+    </fieldset>
+  );
+}
+
+function KeepSheet({ project, lens, close }: { project: Ground; lens: string; close: () => void }) {
+  const [params, setParams] = useSearchParams();
+  const changes = useSheetChanges(project.code);
+  const [name, setName] = useState("");
+  const [seen, setSeen] = useState<{ seen: SeenWhom; people: string[] }>({ seen: "private", people: [] });
+  const [wrong, setWrong] = useState("");
+  async function keep(event: React.FormEvent) {
+    event.preventDefault();
+    try {
+      const id = await changes.keep(name, seen.seen, seen.people, lens, params);
+      setParams(
+        (now) => {
+          now.set("sheet", id);
+          return now;
+        },
+        { replace: true },
+      );
+      close();
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  return (
+    <Modal open onOpenChange={close} title="Keep this sheet">
+      <form onSubmit={keep}>
+        <p className="mb-3 text-ink-2">The lens is kept with its sentence, columns, groups, order and tints.</p>
+        <Field label="Name">
+          <input
+            className="input w-full"
+            placeholder="Waiting on the city"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </Field>
+        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
+        <Wrong text={wrong} />
+        <Button look="go" type="submit" disabled={!name.trim()}>
+          Keep
+        </Button>
+      </form>
+    </Modal>
+  );
+}
+
+function EditSheet({ sheet, project, close }: { sheet: Sheet; project: Ground; close: () => void }) {
+  const changes = useSheetChanges(project.code);
+  const [name, setName] = useState(sheet.name);
+  const [seen, setSeen] = useState({ seen: sheet.seen_by, people: sheet.people });
+  const [wrong, setWrong] = useState("");
+  async function save(event: React.FormEvent) {
+    event.preventDefault();
+    try {
+      await changes.edit(sheet.id, { name, seen_by: seen.seen, people: seen.people });
+      close();
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  return (
+    <Modal open onOpenChange={close} title={`The sheet ${sheet.name}`}>
+      <form onSubmit={save}>
+        <Field label="Name">
+          <input className="input w-full" value={name} onChange={(event) => setName(event.target.value)} />
+        </Field>
+        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
+        <Wrong text={wrong} />
+        <Button look="go" type="submit" disabled={!name.trim()}>
+          Save
+        </Button>
+      </form>
+    </Modal>
+  );
+}
