@@ -12,7 +12,7 @@ from tests.ui.conftest import Made
 
 
 def tasks(page: Page) -> list[str]:
-    return page.locator("[role=table] [data-line] button").all_inner_texts()
+    return page.locator("[role=row] [data-title]").all_inner_texts()
 
 
 def narrow_to(page: Page, made: Made) -> None:
@@ -53,15 +53,16 @@ def test_tasks_are_walked_and_changed_from_all_work(sit: Callable[..., Any], mad
     page = sit().go("/desk/all_work")
     narrow_to(page, made)
     expect(page.get_by_text("2 tasks")).to_be_visible()
-    page.get_by_role("button", name="Cast bars").focus()
+    page.get_by_role("row").filter(has_text="Cast bars").locator("[data-cell=state]").click()
     page.keyboard.press("ArrowDown")
-    expect(page.get_by_role("button", name="Fit bars")).to_be_focused()
+    page.keyboard.press("Home")
+    expect(page.get_by_role("gridcell", name="Fit bars")).to_be_focused()
     page.keyboard.press("Enter")
     folio = page.get_by_role("complementary", name="Task")
     expect(folio.get_by_role("textbox", name="Title")).to_have_value("Fit bars")
     folio.get_by_role("textbox", name="Title").fill("Fit the bars")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Fit the bars")).to_be_visible()
+    expect(page.get_by_role("gridcell", name="Fit the bars")).to_be_visible()
     page.keyboard.press("Alt+PageUp")
     expect(folio.get_by_role("textbox", name="Title")).to_have_value("Cast bars")
 

@@ -7,7 +7,7 @@ import { Marks } from "../../parts/marks";
 import { Sign } from "../../parts/sign";
 import { tintStyle } from "../../parts/tint";
 import type { Column } from "../../tasks/outline/columns";
-import { type CellProps, OtherCell } from "../../tasks/outline/row";
+import { type CellProps, Fold, OtherCell } from "../../tasks/outline/row";
 import type { OutlineRow } from "../../tasks/rows";
 import type { Tint } from "../../views/view";
 import type { Axis } from "./axis";
@@ -15,7 +15,8 @@ import { Bar, type Ghost, pinned } from "./bar";
 import { placeOf, ROW } from "./geometry";
 
 interface Props extends Omit<CellProps, "row"> {
-  one: OutlineRow & { dim: boolean };
+  one: OutlineRow & { dim: boolean; hasBelow: boolean };
+  folded: boolean;
   index: number;
   columns: Column[];
   opened: boolean;
@@ -33,6 +34,7 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
       tabIndex={-1}
       aria-rowindex={props.index + 2}
       aria-level={one.depth + 1}
+      aria-expanded={one.hasBelow ? !props.folded : undefined}
       aria-owns={`bar-${row.id}`}
       data-row={row.id}
       className={`absolute left-0 flex w-full items-center border-r border-b border-r-rule-2 border-b-rule/60 pl-2 ${
@@ -54,6 +56,7 @@ export const ScheduleRow = memo(function ScheduleRow(props: Props) {
           actions.open(row);
         }}
       >
+        <Fold one={one} folded={props.folded} fold={actions.fold} />
         <Facet row={row} size={15} />
         <span className="truncate" title={row.title}>
           {row.title}

@@ -5,7 +5,7 @@ import { type daysOf, makeAxis, NARROWEST, SCALES, WIDEST } from "./axis";
 
 const KEY = "rhodonite.schedule-scale";
 
-interface Anchor {
+export interface Anchor {
   /** the moment that is to stay where it is, so many pixels from the left edge of the axis in view */
   moment: Date;
   offset: number;

@@ -24,23 +24,12 @@ function Feet({ feet, columns }: { feet: Record<string, string>; columns: Column
 
 const SAID = { sum: "Sum", average: "Average", least: "Least", most: "Most", filled: "How many are filled" };
 
-export function GroupHead({
-  group,
-  outer,
-  columns,
-  plain,
-}: {
-  group: ViewGroup;
-  outer: boolean;
-  columns: Column[];
-  /** in a plain table, whose rows have no levels */
-  plain?: boolean;
-}) {
+export function GroupHead({ group, outer, columns }: { group: ViewGroup; outer: boolean; columns: Column[] }) {
   return (
     // biome-ignore lint/a11y/useFocusableInteractive: heads are read, the rows under them take the focus
     <div
       role="row"
-      aria-level={plain ? undefined : outer ? 1 : group.path.length}
+      aria-level={outer ? 1 : group.path.length}
       className={`flex h-[29px] items-center border-b border-rule-2 pl-1 ${outer ? "bg-band text-[13.5px]" : "bg-paper"}`}
     >
       <span

@@ -8,6 +8,7 @@ import { Menu } from "../../parts/basics";
 import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
 import { Facet } from "../../parts/facet";
 import { times } from "../../parts/format";
+import { comeBy } from "../../parts/grid/use-grid";
 import { Marks } from "../../parts/marks";
 import { Sign } from "../../parts/sign";
 import { TaskCounts } from "../../parts/task-counts";
@@ -15,18 +16,10 @@ import { Tile } from "../../parts/tile";
 import { type RowTints, tintStyle } from "../../parts/tint";
 import { fieldOf } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
+import type { RowActions } from "../row-actions";
 import { CellInput, CellText } from "./cell";
 import { type Column, type ColumnId, cellText, isFixed, keyOf } from "./columns";
 import { CustomChoice } from "./custom-choice";
-
-export interface RowActions {
-  focus: (id: string, column: ColumnId, how?: "range" | "more") => void;
-  beginEdit: (id: string, column: ColumnId) => void;
-  endEdit: (id: string, column: ColumnId, how: "stay" | "down" | "next" | "back") => void;
-  save: (row: TaskRow, column: Column, value: unknown, shown?: Partial<TaskRow>) => void;
-  fold: (id: string) => void;
-  open: (row: TaskRow) => void;
-}
 
 export interface CellProps {
   row: TaskRow;
@@ -103,8 +96,35 @@ function Grip({ id }: { id: string }) {
   );
 }
 
+/** Folds what is under a row, and unfolds it; of a row with nothing under it, its room. */
+export function Fold({
+  one: { row, hasBelow },
+  folded,
+  fold,
+}: {
+  one: { row: TaskRow; hasBelow: boolean };
+  folded: boolean;
+  fold: (id: string) => void;
+}) {
+  if (!hasBelow) return <span className="w-3.5 flex-none" />;
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={folded ? `Unfold ${row.title}` : `Fold ${row.title}`}
+      className="flex-none text-ink-2"
+      onClick={(event) => {
+        event.stopPropagation();
+        fold(row.id);
+      }}
+    >
+      {folded ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
+    </button>
+  );
+}
+
 function TitleCell(props: Props & { warm: boolean }) {
-  const { row, depth, number, folded, hasBelow, project, active, editing, canEdit, actions, warm } = props;
+  const { row, depth, number, folded, project, active, editing, canEdit, actions, warm } = props;
   const [menu, setMenu] = useState(false);
   const isActive = active === "title";
   const title = props.columns[0] as Column;
@@ -127,28 +147,11 @@ function TitleCell(props: Props & { warm: boolean }) {
       data-cell="title"
       className="@container flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
       style={{ paddingLeft: depth * 16 }}
-      onClick={(event) =>
-        actions.focus(row.id, "title", event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
-      }
+      onClick={(event) => actions.focus(row.id, "title", comeBy(event))}
       onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
     >
       {warm && may(project, "edit") ? <Grip id={row.id} /> : <span className="w-[13px] flex-none" />}
-      {hasBelow ? (
-        <button
-          type="button"
-          tabIndex={-1}
-          aria-label={folded ? `Unfold ${row.title}` : `Fold ${row.title}`}
-          className="flex-none text-ink-2"
-          onClick={(event) => {
-            event.stopPropagation();
-            actions.fold(row.id);
-          }}
-        >
-          {folded ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
-        </button>
-      ) : (
-        <span className="w-3.5 flex-none" />
-      )}
+      <Fold one={props} folded={folded} fold={actions.fold} />
       {(warm || menu) && !row.is_summary ? (
         // biome-ignore lint/a11y/noStaticElementInteractions: only keeps a click from moving the focus to the cell
         // biome-ignore lint/a11y/useKeyWithClickEvents: only keeps a click from moving the focus to the cell
@@ -260,9 +263,7 @@ export function OtherCell(props: CellProps & { column: Column }) {
         row.is_summary ? "" : "text-ink-2"
       }`}
       style={{ width: column.width, ...tintStyle(tint) }}
-      onClick={(event) =>
-        actions.focus(row.id, column.id, event.shiftKey ? "range" : event.ctrlKey || event.metaKey ? "more" : undefined)
-      }
+      onClick={(event) => actions.focus(row.id, column.id, comeBy(event))}
       onDoubleClick={() => canEdit && !computed && actions.beginEdit(row.id, column.id)}
     >
       {tint && <Sign shape={tint.sign} colour={tint.colour} size={9} />}
