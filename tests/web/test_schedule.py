@@ -94,3 +94,76 @@ def test_a_link_goes_from_one_end_to_the_other_by_its_type(modules: Modules) -> 
     assert path(modules, "FF", (30, 50), (60, 90)) == "M50,10H99V40H90"
     assert path(modules, "FS", (0, 100), (20, 60)) == "M100,10H107V25.5H11V40H20"  # back, between the rows
     assert modules(GEOMETRY, "[module.typeOf('start', 'finish'), module.typeOf('finish', 'start')]") == ["SF", "FS"]
+
+
+# --- moving bars
+
+MOVING = "/src/schedule/lens/moving.ts"
+TASK = {"kind": "task", "is_summary": False, "start": "2027-03-17T09:00:00", "finish": "2027-03-18T17:30:00", "percent": 40}
+
+
+def moving(modules: Modules, code: str, pixels: float = 58, row: Any = None, **args: Any) -> Any:
+    made = code.replace("AXIS", MAKE.replace("module.", "axis."))
+    body = f"(async () => {{ const axis = await load('{AXIS}'); return {made}; }})()"
+    return modules(MOVING, body, calendar=OFFICE, pixels=pixels, row=row or TASK, **args)
+
+
+def dragged(modules: Modules, how: str, start: str, end: str, pixels: float = 58, row: Any = None) -> Any:
+    code = "module.changeByDrag(row, {id: 'a', how, from: AXIS.x(start), x: AXIS.x(end), y: 0}, AXIS)"
+    return moving(modules, code, pixels, row, how=how, start=start, end=end)
+
+
+def test_a_bar_is_dragged_by_whole_days(modules: Modules) -> None:
+    change = dragged(modules, "move", "2027-03-17T12:00", "2027-03-19T10:00")
+    assert change == {"what": "Moved", "fields": {"start": "2027-03-19T09:00"}}
+    assert dragged(modules, "move", "2027-03-17T10:00", "2027-03-17T16:00") is None
+
+
+def test_at_the_scale_of_hours_it_is_dragged_by_quarters(modules: Modules) -> None:
+    change = dragged(modules, "move", "2027-03-17T09:00", "2027-03-17T11:15", pixels=900)
+    assert change["fields"] == {"start": "2027-03-17T11:15"}
+
+
+def test_a_milestone_and_a_task_with_only_a_finish_move_by_it(modules: Modules) -> None:
+    milestone = {**TASK, "kind": "milestone", "start": TASK["finish"]}
+    assert dragged(modules, "move", "2027-03-17T12:00", "2027-03-18T12:00", row=milestone)["fields"] == {"finish": "2027-03-19T17:30"}
+    assert "finish" in dragged(modules, "move", "2027-03-17T12:00", "2027-03-18T12:00", row={**TASK, "start": None})["fields"]
+
+
+def test_its_end_is_stretched_and_its_percent_drawn(modules: Modules) -> None:
+    assert dragged(modules, "stretch", "2027-03-18T12:00", "2027-03-22T12:00")["fields"] == {"stretch_to": "2027-03-22"}
+    assert dragged(modules, "percent", "2027-03-17T09:00", "2027-03-18T17:30")["fields"] == {"percent": 100}
+    assert dragged(modules, "percent", "2027-03-17T09:00", "2027-03-17T09:00")["fields"] == {"percent": 0}
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_a_bar_is_drawn_from_either_end(modules: Modules, turned: bool) -> None:
+    ends = ["2027-03-17T12:00", "2027-03-19T12:00"]
+    start, end = reversed(ends) if turned else ends
+    undated = {**TASK, "start": None, "finish": None}
+    assert dragged(modules, "draw", start, end, row=undated)["fields"] == {"start": "2027-03-17", "finish": "2027-03-19"}
+    milestone = {**undated, "kind": "milestone"}
+    assert dragged(modules, "draw", start, end, row=milestone)["fields"] == {"finish": "2027-03-19"}
+
+
+@pytest.mark.parametrize(
+    ("start", "step", "moved"),
+    [("2027-03-17", 1, "2027-03-18"), ("2027-03-19", 1, "2027-03-20"), ("2027-03-22", -1, "2027-03-20"), ("2027-03-25", 1, "2027-03-30")],
+)
+def test_a_key_moves_a_bar_by_a_worked_day(modules: Modules, start: str, step: int, moved: str) -> None:
+    row = {**TASK, "start": f"{start}T09:00:00"}
+    change = moving(modules, "module.changeByKey(row, step, false, AXIS)", row=row, step=step)
+    assert change["fields"]["start"] == f"{moved}T09:00"
+
+
+def test_with_shift_a_key_moves_its_finish_and_without_dates_nothing(modules: Modules) -> None:
+    assert moving(modules, "module.changeByKey(row, 1, true, AXIS)")["fields"] == {"stretch_to": "2027-03-19"}
+    assert moving(modules, "module.changeByKey(row, 1, false, AXIS)", row={**TASK, "start": None, "finish": None}) is None
+
+
+def test_the_ghost_of_a_drag_says_by_how_much(modules: Modules) -> None:
+    code = "module.ghostOf(row, {id: 'a', how: 'move', from: AXIS.x(start), x: AXIS.x(end), y: 0}, AXIS)"
+    ghost = moving(modules, code, start="2027-03-17T12:00", end="2027-03-15T12:00")
+    assert ghost["label"] == "−2 d"
+    ghost = moving(modules, code, 900, start="2027-03-17T09:00", end="2027-03-17T10:30")
+    assert ghost["label"] == "10:30"
