@@ -125,7 +125,7 @@ def test_a_clause_on_a_list_is_chosen_by_keyboard_and_by_pointer(sit: Callable[.
     expect(page.get_by_text("1 of 2 tasks")).to_be_visible()
     page.get_by_role("button", name="priority is must").click()
     page.get_by_role("button", name="or …").click()
-    page.get_by_role("button", name="Priority", exact=True).click()
+    page.get_by_role("option", name="Priority", exact=True).click()
     page.get_by_label("could", exact=True).check()
     page.keyboard.press("Escape")
     expect(page.get_by_text("1 of 2 tasks")).to_have_count(0)

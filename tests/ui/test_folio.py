@@ -142,7 +142,7 @@ def test_a_task_is_held_by_another_and_goes_on_by_itself(sit: Callable[..., Any]
     add_field(page, "Held by")
     page.get_by_role("button", name="by a task").click()
     page.get_by_label("Find a task").fill("sand")
-    page.get_by_role("dialog").get_by_role("button", name=re.compile("Fetch sand")).click()
+    page.get_by_role("option", name=re.compile("Fetch sand")).click()
     row = page.locator('[role=row]:has(span[title="Cast bars"])')
     expect(row).to_contain_text("Held: Fetch sand")
     made.ines("PATCH", f"/projects/{made.code}/tasks", {"tasks": [
@@ -156,7 +156,7 @@ def test_a_duplicate_is_related_and_closed(sit: Callable[..., Any], made: Made) 
     page.get_by_role("button", name="+ relation").click()
     page.get_by_text("duplicate of").click()
     page.get_by_label("Find a task").fill(f"{made.code} 1")
-    page.get_by_role("dialog").get_by_role("button", name=re.compile("Cast bars")).click()
+    page.get_by_role("option", name=re.compile("Cast bars")).click()
     page.get_by_role("button", name="Close as duplicate").click()
     expect(page.get_by_role("button", name="State: Dropped")).to_be_visible()
 

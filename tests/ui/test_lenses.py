@@ -279,7 +279,7 @@ def test_the_folio_edits_every_field(sit: Callable[..., Desk], made: Made) -> No
     assert (row["finish"], row["effort"], row["percent"], row["held_reason"]) == ("2027-03-23T17:30:00", 720, 30, "rain")
     assert made.ines("GET", f"/tasks/{row['id']}")["description"] == "<p>Until the last pane sits.</p>"
     folio.get_by_role("button", name=re.compile("^Owner")).click()
-    page.get_by_role("button", name="Yuki Hartmann").click()
+    page.get_by_role("option", name="Yuki Hartmann").click()
     expect(folio).to_contain_text("Yuki H. answers for it")
 
 

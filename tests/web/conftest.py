@@ -11,6 +11,8 @@ from typing import Any
 
 import pytest
 
+from rhodonite.api.people.sessions import VOCABULARY
+
 WEB = Path(__file__).parents[2] / "web"
 
 
@@ -48,5 +50,6 @@ class Modules:
 @pytest.fixture(scope="session")
 def modules() -> Iterator[Modules]:
     one = Modules()
+    one("/src/data/vocabulary.ts", "module.learn(vocabulary)", vocabulary=VOCABULARY.model_dump())
     yield one
     one.close()

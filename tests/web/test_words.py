@@ -30,9 +30,21 @@ def test_an_address_that_cannot_be_read_asks_for_nothing(modules: Modules, text:
     assert modules(CONDITIONS, "module.writeWhere(module.readWhere(text))", text=text) == ""
 
 
-@pytest.mark.parametrize(("kind", "clause"), [("text", ["k", "contains", ""]), ("yes_no", ["k", "yes"]), ("other", ["k", "filled"])])
-def test_a_first_clause_fits_its_field(modules: Modules, kind: str, clause: list[Any]) -> None:
-    assert modules(CONDITIONS, "module.firstClause({key: 'k', type: kind})", kind=kind) == clause
+@pytest.mark.parametrize(("kind", "clause"), [("text", ["k", "contains", ""]), ("yes_no", ["k", "yes"])])
+def test_a_first_clause_is_the_one_that_the_server_begins_with(modules: Modules, kind: str, clause: list[Any]) -> None:
+    catalogue = {"first": {"text": ["contains", ""], "yes_no": ["yes"]}}
+    assert modules(CONDITIONS, "module.firstClause({key: 'k', type: kind}, catalogue)", kind=kind, catalogue=catalogue) == clause
+
+
+@pytest.mark.parametrize(
+    ("clause", "can"),
+    [
+        (["late", "yes"], True), (["title", "contains", "sand"], True), (["effort", "least", 0], True), (["owner", "any", ["p"]], True),
+        (["title", "contains", ""], False), (["owner", "any", []], False), (["finish", "before", None], False),
+    ],
+)  # fmt: skip
+def test_a_clause_without_its_value_cannot_be_asked_yet(modules: Modules, clause: list[Any], can: bool) -> None:
+    assert modules(CONDITIONS, "module.whole(clause)", clause=clause) is can
 
 
 SCOPES = st.fixed_dictionaries(

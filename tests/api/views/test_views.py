@@ -310,3 +310,33 @@ def test_a_change_of_a_sheet_is_not_taken_back_once_it_was_changed_again(ines: C
     refused = ines("POST", f"/changes/{first}/undo", expect=422)
     assert "changed again since" in refused["detail"]
     assert names(ines) == ["Late and held"]
+
+
+def scoped(caller: Caller, clause: list[Any]) -> Any:
+    return caller("GET", f"/projects/LAN/scope?where={quote(json.dumps({'all': [clause]}))}")
+
+
+FILLED = {"text": "sand", "number": 2, "date": 5, "one_of": ["x"], "several_of": ["x"]}
+
+
+def test_a_clause_begun_on_any_field_can_be_asked_once_it_has_its_value(ines: Caller) -> None:
+    catalogue = ines("GET", "/projects/LAN/columns")
+    assert {column["type"] for column in catalogue["columns"]} <= set(catalogue["first"])
+    for column in catalogue["columns"]:
+        operator, *value = catalogue["first"][column["type"]]
+        assert operator in catalogue["operators"][column["type"]]
+        assert (operator in catalogue["bare"]) == (not value)
+        clause = [column["key"], operator, *([FILLED[column["type"]]] if value else [])]
+        answer = scoped(ines, clause)
+        assert answer["shown"] <= answer["total"], column
+
+
+def test_every_operator_is_asked_with_a_value_or_needs_none(ines: Caller) -> None:
+    ines.add("Cast bars")
+    catalogue = ines("GET", "/projects/LAN/columns")
+    keys = {column["type"]: column["key"] for column in catalogue["columns"]}
+    for kind, operators in catalogue["operators"].items():
+        for operator in operators:
+            value = "2027-03-20" if kind == "date" and operator in {"before", "after", "on"} else FILLED.get(kind)
+            clause = [keys[kind], operator] if operator in catalogue["bare"] else [keys[kind], operator, value]
+            assert scoped(ines, clause)["total"] == 1, clause

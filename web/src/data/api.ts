@@ -111,6 +111,9 @@ export const allSent = () => last;
 /**
  * Send a change, after those that were made before it, until it arrives. It carries an id of its own, so that sending
  * it again is harmless. While the server is away changes wait, and the sheet bar says so.
+ *
+ * This is a queue of our own: mutations of the query library go on only while the page is in front, so that what was
+ * changed just before another tab was opened would not be sent.
  */
 export function send<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, how: How = {}): Promise<T> {
   saveStatus.begin();

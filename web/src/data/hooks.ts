@@ -1,9 +1,12 @@
 /** What the screens ask the server for. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
 import { draftHere } from "../schedule/draft";
 import { type Scope, scopeQuery } from "../views/scope";
 import { ask, client, type Person, type Project, type Schemas } from "./api";
+import { allKey, projectKey, taskKey } from "./keys";
+import { learn } from "./vocabulary";
 
 export const SessionContext = createContext<{ person: Person; organisation: string; now: Date } | null>(null);
 
@@ -17,7 +20,11 @@ export function useMe() {
 export function useSession() {
   return useQuery({
     queryKey: ["session"],
-    queryFn: () => ask(client.GET("/api/session")),
+    queryFn: async () => {
+      const session = await ask(client.GET("/api/session"));
+      learn(session.vocabulary);
+      return session;
+    },
     staleTime: Number.POSITIVE_INFINITY,
     refetchInterval: 10 * 60_000, // today goes on while a page stays open
   });
@@ -51,21 +58,21 @@ const NO_TEAMS: Schemas["TeamOut"][] = [];
 
 export function useWork(archived = false) {
   return useQuery({
-    queryKey: ["work", archived],
+    queryKey: allKey("work", archived),
     queryFn: () => ask(client.GET("/api/projects", { params: { query: { archived } } })),
   });
 }
 
 export function useProject(code: string) {
   return useQuery({
-    queryKey: ["project", code],
+    queryKey: projectKey(code),
     queryFn: () => ask(client.GET("/api/projects/{code}", { params: { path: { code } } })),
   });
 }
 
 export function useScopeAnswer(code: string, scope: Scope) {
   return useQuery({
-    queryKey: ["scope", code, scope],
+    queryKey: projectKey(code, "scope", scope),
     queryFn: ({ signal }) =>
       ask(client.GET("/api/projects/{code}/scope", { params: { path: { code }, query: scopeQuery(scope) }, signal })),
     placeholderData: keepPreviousData,
@@ -75,7 +82,7 @@ export function useScopeAnswer(code: string, scope: Scope) {
 export function useHorizon(code: string, scope: Scope) {
   const wide = { ...scope, since: null, until: null };
   return useQuery({
-    queryKey: ["horizon", code, wide],
+    queryKey: projectKey(code, "horizon", wide),
     queryFn: ({ signal }) =>
       ask(client.GET("/api/projects/{code}/horizon", { params: { path: { code }, query: scopeQuery(wide) }, signal })),
     placeholderData: keepPreviousData,
@@ -84,14 +91,14 @@ export function useHorizon(code: string, scope: Scope) {
 
 export function useBrief(code: string) {
   return useQuery({
-    queryKey: ["brief", code],
+    queryKey: projectKey(code, "brief"),
     queryFn: () => ask(client.GET("/api/projects/{code}/brief", { params: { path: { code } } })),
   });
 }
 
 export function useTask(id: string | null) {
   return useQuery({
-    queryKey: ["task", id],
+    queryKey: taskKey(id),
     enabled: id !== null,
     queryFn: () => ask(client.GET("/api/tasks/{task_id}", { params: { path: { task_id: id ?? "" } } })),
     placeholderData: keepPreviousData,
@@ -99,7 +106,7 @@ export function useTask(id: string | null) {
 }
 
 export function useDesk() {
-  return useQuery({ queryKey: ["desk"], queryFn: () => ask(client.GET("/api/desk")) });
+  return useQuery({ queryKey: allKey("desk"), queryFn: () => ask(client.GET("/api/desk")) });
 }
 
 export const may = (project: Pick<Project, "may"> | undefined, action: "edit" | "manage") =>

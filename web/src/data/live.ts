@@ -1,8 +1,10 @@
 /** Live updates: the server says which project has a new revision, and the page asks for what changed. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { planChanged } from "../schedule/ripple";
-import { type Rows, refreshProject, revisionOf, rowsKey } from "../tasks/rows";
+import { type Rows, revisionOf } from "../tasks/merge";
+import { refreshProject, rowsKey } from "./keys";
 
 export function useLiveUpdates() {
   const queries = useQueryClient();
@@ -15,11 +17,10 @@ export function useLiveUpdates() {
         const before = known.get(code);
         known.set(code, revision);
         const held = queries.getQueryData<Rows>(rowsKey(code));
-        const behind = held !== undefined && revisionOf(held.mark) < revision;
-        if (behind || (before !== undefined && before < revision)) {
-          queries.invalidateQueries({ queryKey: ["notices"] });
-          refreshProject(queries, code, behind);
-          queries.invalidateQueries({ queryKey: ["project", code] });
+        // a page that holds the revision already has asked for the rest of it with its own change
+        const isNew = held ? revisionOf(held.mark) < revision : before !== undefined && before < revision;
+        if (isNew) {
+          refreshProject(queries, code);
           planChanged(code, revision);
         }
       }

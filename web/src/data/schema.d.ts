@@ -2670,6 +2670,18 @@ export interface components {
                     [key: string]: string;
                 };
             };
+            /**
+             * Bare
+             * @description Operators that need no value
+             */
+            bare: string[];
+            /**
+             * First
+             * @description By type the operator, and the value if it has one, of a clause that is added
+             */
+            first: {
+                [key: string]: unknown[];
+            };
         };
         /**
          * CheckEdit
@@ -4771,7 +4783,7 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description Who is signed in. In the demo, also as whom one may enter.
+         * @description Who is signed in, and the words of the work. In the demo, also as whom one may enter.
          */
         SessionOut: {
             /** Organisation */
@@ -4784,6 +4796,7 @@ export interface components {
              * @description Local time of the organisation, ISO 8601
              */
             now: string;
+            vocabulary: components["schemas"]["VocabularyOut"];
         };
         /**
          * SheetEdit
@@ -5818,6 +5831,24 @@ export interface components {
             revision: number;
         };
         /**
+         * VocabularyOut
+         * @description What every project knows, in the order in which it is offered.
+         */
+        VocabularyOut: {
+            /** Kinds */
+            kinds: components["schemas"]["WordOut"][];
+            /**
+             * Classes
+             * @description Classes of states, from the first to the last
+             */
+            classes: string[];
+            /**
+             * Priorities
+             * @description From the most pressing on
+             */
+            priorities: components["schemas"]["WordOut"][];
+        };
+        /**
          * WaitingOut
          * @description A task that cannot stand where it was put.
          */
@@ -5877,6 +5908,18 @@ export interface components {
             forecast_start: string | null;
             /** Forecast Finish */
             forecast_finish: string | null;
+        };
+        /**
+         * WordOut
+         * @description A word of the vocabulary, and the key under which the API knows it.
+         */
+        WordOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Plural */
+            plural: string;
         };
         /**
          * WrittenOut

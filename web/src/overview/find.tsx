@@ -6,13 +6,13 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { ask, client, newId, send, sentence } from "../data/api";
 import { usePeople } from "../data/hooks";
+import { refreshProject } from "../data/keys";
 import { note } from "../data/notes";
 import { remember } from "../data/undo";
 import { Facet } from "../parts/facet";
 import { sayDay } from "../parts/format";
 import { Tile } from "../parts/tile";
 import { isTyping } from "../parts/typing";
-import { refreshProject } from "../tasks/rows";
 
 /** A value that follows another once that has stood still. */
 export function useSettled<T>(value: T, milliseconds: number): T {

@@ -1,13 +1,16 @@
 /** Choosing a person, a state, a priority or a kind from a short list. */
+
 import { useState } from "react";
 import type { Person, Project, TaskRow } from "../data/api";
 import { usePeople } from "../data/hooks";
+import { priorities } from "../data/vocabulary";
 import { Menu, MenuItem, MenuLine, Pop } from "./basics";
 import { Facet } from "./facet";
-import { PRIORITIES, sayPriority } from "./format";
+
+import { type Choice, Picker } from "./picker";
 import { Tile } from "./tile";
 
-export const KINDS = ["task", "milestone", "deliverable", "defect", "risk", "request"] as const;
+const NOBODY = "nobody";
 
 /** People of the project first, then everyone else, narrowed by what is typed. */
 export function PersonList({
@@ -22,63 +25,23 @@ export function PersonList({
   none?: string;
 }) {
   const { active } = usePeople();
-  const [text, setText] = useState("");
   const members = project?.members ?? {};
-  const wanted = text.trim().toLowerCase();
-  const shown = active
-    .filter((person) => person.name.toLowerCase().includes(wanted))
-    .sort((a, b) => Number(b.id in members) - Number(a.id in members) || a.name.localeCompare(b.name));
-  return (
-    <div className="w-60">
-      <input
-        className="input mb-1 w-full"
-        aria-label="Find a person"
-        placeholder="Find a person"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          const first = shown[0];
-          if (event.key === "Enter" && first) onChoose(first.id);
-        }}
-      />
-      {none && !wanted && (
-        <PersonItem person={undefined} name={none} chosen={value === null} onClick={() => onChoose(null)} />
-      )}
-      {shown.map((person) => (
-        <PersonItem
-          key={person.id}
-          person={person}
-          name={person.name}
-          chosen={value === person.id}
-          onClick={() => onChoose(person.id)}
-        />
-      ))}
-      {!shown.length && <p className="px-2 py-1 text-ink-2">Nobody is called that.</p>}
-    </div>
+  const people = [...active].sort(
+    (a, b) => Number(b.id in members) - Number(a.id in members) || a.name.localeCompare(b.name),
   );
-}
-
-function PersonItem({
-  person,
-  name,
-  chosen,
-  onClick,
-}: {
-  person: Person | undefined;
-  name: string;
-  chosen: boolean;
-  onClick: () => void;
-}) {
+  const choiceOf = (person: Person | undefined, name: string): Choice => ({
+    id: person?.id ?? NOBODY,
+    name,
+    chosen: none !== undefined && value === (person?.id ?? null),
+    before: <Tile person={person} size={20} label={false} />,
+  });
   return (
-    <button
-      type="button"
-      aria-pressed={chosen}
-      className={`flex min-h-8 w-full items-center gap-2 px-2 hover:bg-rose-soft focus-visible:bg-rose-soft ${chosen ? "font-semibold" : ""}`}
-      onClick={onClick}
-    >
-      <Tile person={person} size={20} label={false} />
-      {name}
-    </button>
+    <Picker
+      label="Find a person"
+      nothing="Nobody is called that."
+      choices={[...(none ? [choiceOf(undefined, none)] : []), ...people.map((one) => choiceOf(one, one.name))]}
+      onChoose={(id) => onChoose(id === NOBODY ? null : id)}
+    />
   );
 }
 
@@ -160,9 +123,9 @@ export function StateMenu({
 export function PriorityItems({ value, onChoose }: { value: string | null; onChoose: (value: string | null) => void }) {
   return (
     <>
-      {PRIORITIES.map((priority) => (
-        <MenuItem key={priority} chosen={priority === value} onSelect={() => onChoose(priority)}>
-          {sayPriority(priority)}
+      {priorities().map(({ id, name }) => (
+        <MenuItem key={id} chosen={id === value} onSelect={() => onChoose(id)}>
+          {name}
         </MenuItem>
       ))}
       <MenuLine />

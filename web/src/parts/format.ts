@@ -84,10 +84,6 @@ export function saySlack(row: { slack: number | null; state_class: string }, day
 /** Hours of work. */
 export const sayHours = (minutes: number | null) => (minutes === null ? "" : `${Number((minutes / 60).toFixed(1))} h`);
 
-/** From the most pressing on. */
-export const PRIORITIES = ["must", "should", "could", "wont"] as const;
-export const sayPriority = (priority: string | null) => (priority === "wont" ? "won’t" : (priority ?? ""));
-
 /** `1 task`, `3 tasks`. */
 export const count = (number: number, one: string, many = `${one}s`) =>
   `${number.toLocaleString("en")} ${number === 1 ? one : many}`;

@@ -1,10 +1,12 @@
 /** Help with a calendar: public holidays, another project's calendar, and a look at a month before it is saved. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, format, getDay, parseISO, startOfMonth } from "date-fns";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useMemo, useState } from "react";
 import { ask, client, type Project, sentence } from "../data/api";
 import { useMe, useWork } from "../data/hooks";
+import { projectKey } from "../data/keys";
 import { note } from "../data/notes";
 import { Button, IconButton } from "../parts/basics";
 import { count, sayHours } from "../parts/format";
@@ -123,7 +125,7 @@ export function Preview({ project, read }: { project: Project; read: () => Calen
   const [month, setMonth] = useState(() => startOfMonth(now));
   const calendar = read();
   const { data } = useQuery({
-    queryKey: ["calendar-preview", project.code, format(month, "yyyy-MM"), calendar],
+    queryKey: projectKey(project.code, "calendar-preview", format(month, "yyyy-MM"), calendar),
     enabled: typeof calendar !== "string",
     retry: false,
     placeholderData: keepPreviousData,

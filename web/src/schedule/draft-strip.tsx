@@ -6,7 +6,7 @@ import { note } from "../data/notes";
 import { Button, Menu, MenuItem, MenuLine } from "../parts/basics";
 import { count, sayDay, sayFull, sayMove } from "../parts/format";
 import { TextField } from "../parts/text-field";
-import type { Changes } from "../tasks/rows";
+import type { Changes } from "../tasks/changes";
 import { type DraftComparison, useDraftChanges } from "./draft";
 
 interface Props {

@@ -1,6 +1,8 @@
 /** The draft that a page is in: the address says which, so that a link opens it, and every request carries it. */
+
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, client, newId, type Schemas, send } from "../data/api";
+import { projectKey } from "../data/keys";
 import { makeStore } from "../data/store";
 
 export type Draft = Schemas["DraftOut"];
@@ -34,14 +36,18 @@ export function withDraft(address: string): string {
 }
 
 /** What is kept of projects was read with a draft, or without one: it is no use on the other side. */
-const READ_WITH = new Set(["rows", "scope", "horizon", "brief", "task", "why", "compare", "soundness", "print"]);
+const READ_WITH = new Set(["rows", "scope", "horizon", "brief", "view", "compare", "soundness", "print"]);
 let readWith: string | null = null;
 
 /** To be called while a page is drawn: enters or leaves a draft. */
 export function enterDraft(queries: QueryClient, id: string | null) {
   if (readWith === id) return;
   readWith = id;
-  queries.removeQueries({ predicate: (query) => READ_WITH.has(String(query.queryKey[0])) });
+  queries.removeQueries({ queryKey: ["task"] });
+  queries.removeQueries({
+    queryKey: ["project"],
+    predicate: ({ queryKey }) => READ_WITH.has(String(queryKey[2])),
+  });
 }
 
 /** A draft to be opened, when it was made away from a page's own hands. */
@@ -49,7 +55,7 @@ export const toOpen = makeStore<string | null>(null);
 
 export function useDrafts(code: string) {
   return useQuery({
-    queryKey: ["drafts", code],
+    queryKey: projectKey(code, "drafts"),
     queryFn: () => ask(client.GET("/api/projects/{code}/drafts", { params: { path: { code } } })),
   });
 }
@@ -57,7 +63,7 @@ export function useDrafts(code: string) {
 /** The draft that the page is in, beside the plan. */
 export function useDraftComparison(code: string, id: string | null) {
   return useQuery({
-    queryKey: ["draft", code, id],
+    queryKey: projectKey(code, "draft", id),
     enabled: id !== null,
     queryFn: () =>
       ask(
@@ -78,8 +84,8 @@ export function startDraft(code: string, name: string, copyOf?: string): Promise
 export function useDraftChanges(code: string) {
   const queries = useQueryClient();
   const refresh = () => {
-    queries.invalidateQueries({ queryKey: ["drafts", code] });
-    queries.invalidateQueries({ queryKey: ["draft", code] });
+    queries.invalidateQueries({ queryKey: projectKey(code, "drafts") });
+    queries.invalidateQueries({ queryKey: projectKey(code, "draft") });
   };
   const path = (draft_id: string) => ({ params: { path: { code, draft_id } } });
   return {

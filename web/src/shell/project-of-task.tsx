@@ -1,9 +1,11 @@
 /** Making a project out of a task. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, newId, type Problem, send, type TaskRow } from "../data/api";
 import { useMe } from "../data/hooks";
+import { allKey } from "../data/keys";
 import { Button, Field, Modal, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 
@@ -31,7 +33,7 @@ export default function ProjectOfTask({ row, close }: { row: TaskRow; close: () 
           headers,
         }),
       );
-      queries.invalidateQueries({ queryKey: ["work"] });
+      queries.invalidateQueries({ queryKey: allKey("work") });
       navigate(`/p/${made.code}/outline`);
     } catch (error) {
       setWrong(error as Problem);

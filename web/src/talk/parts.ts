@@ -1,10 +1,11 @@
 /** Changes to what hangs on a task: comments, attachments, checklists, relations, and whether one follows it. */
+
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { ask, type ChangeHeaders, client, newId, Problem, type Schemas, send, sentence } from "../data/api";
+import { projectKey, rowsKey, taskKey } from "../data/keys";
 import { note } from "../data/notes";
 import { remember, sendUndoable } from "../data/undo";
-import { rowsKey } from "../tasks/rows";
 
 export type Comment = Schemas["CommentOut"];
 export type Attachment = Schemas["FileOut"];
@@ -28,8 +29,8 @@ export function useParts(code: string, taskId: string) {
 function makeParts(queries: QueryClient, code: string, task_id: string) {
   const refresh = () => {
     queries.invalidateQueries({ queryKey: rowsKey(code) });
-    queries.invalidateQueries({ queryKey: ["activity", code] });
-    return queries.invalidateQueries({ queryKey: ["task", task_id] });
+    queries.invalidateQueries({ queryKey: projectKey(code, "activity") });
+    return queries.invalidateQueries({ queryKey: taskKey(task_id) });
   };
   async function run(what: string, call: (headers: ChangeHeaders) => Promise<Made>, undoable = true) {
     await (undoable ? sendUndoable(queries, code, what, call) : send(call));
@@ -97,7 +98,7 @@ function makeParts(queries: QueryClient, code: string, task_id: string) {
           headers,
         }),
       );
-      queries.invalidateQueries({ queryKey: ["checklists", code] });
+      queries.invalidateQueries({ queryKey: projectKey(code, "checklists") });
     },
     relate: (to_id: string, type: RelationType) =>
       run("Related two tasks", (headers) =>
@@ -169,7 +170,7 @@ export const orTell = (doing: Promise<unknown>) => doing.catch((error) => note(s
 /** The checklists that a project keeps for loading. */
 export function useChecklistTemplates(code: string) {
   return useQuery({
-    queryKey: ["checklists", code],
+    queryKey: projectKey(code, "checklists"),
     queryFn: () => ask(client.GET("/api/projects/{code}/checklists", { params: { path: { code } } })),
   });
 }

@@ -1,13 +1,15 @@
 /** Copying tasks, or moving them to another project: what would be lost on the way is said first. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { ask, client, newId, type Project, sentence } from "../data/api";
 import { useWork } from "../data/hooks";
+import { projectKey } from "../data/keys";
 import { note } from "../data/notes";
 import { Button, Field, Modal, Tick, Wrong } from "../parts/basics";
 import { count } from "../parts/format";
 import { Select } from "../parts/select";
-import type { Changes } from "./rows";
+import type { Changes } from "./changes";
 
 export default function CopyTasks({
   ids,
@@ -32,7 +34,7 @@ export default function CopyTasks({
   const body = { ids: made, code, parent_id: null, branch, hanging, links, moves };
   const elsewhere = code !== project.code;
   const preview = useQuery({
-    queryKey: ["copies", project.code, body],
+    queryKey: projectKey(project.code, "copies", body),
     enabled: elsewhere,
     queryFn: () =>
       ask(client.POST("/api/projects/{code}/copies/preview", { params: { path: { code: project.code } }, body })),

@@ -2,8 +2,18 @@
 import type { Project } from "../data/api";
 import { Tick } from "../parts/basics";
 import { PersonList } from "../parts/choosers";
+import { Picker } from "../parts/picker";
 import { Sign } from "../parts/sign";
 import type { CustomField } from "./custom-fields";
+
+const NONE = "none";
+const YES_NO = [
+  { id: "yes", name: "yes", value: true },
+  { id: "no", name: "no", value: false },
+  { id: NONE, name: "not said", value: null },
+];
+/** A list of up to so many is not looked through by typing. */
+const SHORT = 8;
 
 export function CustomFieldPicker({
   field,
@@ -27,17 +37,20 @@ export function CustomFieldPicker({
       />
     );
   if (field.type === "yes_no")
-    return [true, false, null].map((one) => (
-      <Choice key={String(one)} on={(value ?? null) === one} onChoose={() => onChoose(one, true)}>
-        {one === null ? "not said" : one ? "yes" : "no"}
-      </Choice>
-    ));
-  const several = field.type === "choices";
+    return (
+      <Picker
+        plain
+        className="w-40"
+        label={field.name}
+        choices={YES_NO.map((one) => ({ ...one, chosen: one.value === (value ?? null) }))}
+        onChoose={(id) => onChoose(YES_NO.find((one) => one.id === id)?.value, true)}
+      />
+    );
   const chosen = Array.isArray(value) ? value.map(String) : value ? [String(value)] : [];
-  return (
-    <div className="w-52">
-      {field.options.map((option) =>
-        several ? (
+  if (field.type === "choices")
+    return (
+      <div className="w-52">
+        {field.options.map((option) => (
           <Tick
             key={option.id}
             checked={chosen.includes(option.id ?? "")}
@@ -45,30 +58,24 @@ export function CustomFieldPicker({
           >
             <Sign shape="square" colour={option.colour} size={10} /> {option.name}
           </Tick>
-        ) : (
-          <Choice key={option.id} on={chosen.includes(option.id ?? "")} onChoose={() => onChoose(option.id, true)}>
-            <Sign shape="square" colour={option.colour} size={10} /> {option.name}
-          </Choice>
-        ),
-      )}
-      {!several && (
-        <Choice on={!chosen.length} onChoose={() => onChoose(null, true)}>
-          none
-        </Choice>
-      )}
-    </div>
-  );
-}
-
-function Choice({ on, onChoose, children }: { on: boolean; onChoose: () => void; children: React.ReactNode }) {
+        ))}
+      </div>
+    );
   return (
-    <button
-      type="button"
-      aria-pressed={on}
-      className={`flex min-h-8 w-full items-center gap-2 px-2 hover:bg-rose-soft focus-visible:bg-rose-soft ${on ? "font-semibold" : ""}`}
-      onClick={onChoose}
-    >
-      {children}
-    </button>
+    <Picker
+      plain={field.options.length <= SHORT}
+      className="w-52"
+      label={field.name}
+      choices={[
+        ...field.options.map((option) => ({
+          id: option.id ?? "",
+          name: option.name,
+          chosen: chosen.includes(option.id ?? ""),
+          before: <Sign shape="square" colour={option.colour} size={10} />,
+        })),
+        { id: NONE, name: "none", chosen: !chosen.length },
+      ]}
+      onChoose={(id) => onChoose(id === NONE ? null : id, true)}
+    />
   );
 }

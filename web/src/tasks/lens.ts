@@ -2,7 +2,8 @@
 import type { Project, ScopeAnswer } from "../data/api";
 import type { RowTints } from "../parts/tint";
 import type { ViewAnswer } from "../views/view";
-import type { Changes, OutlineRow, Rows } from "./rows";
+import type { Changes } from "./changes";
+import type { OutlineRow, Rows } from "./rows";
 
 export interface LensProps {
   project: Project;

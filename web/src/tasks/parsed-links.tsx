@@ -1,7 +1,9 @@
 /** What is understood of typed links, shown as they are typed. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask, client, Problem } from "../data/api";
+import { projectKey } from "../data/keys";
 
 export function ParsedLinks({ code, id, text }: { code: string; id: string; text: string }) {
   const [settled, setSettled] = useState(text);
@@ -10,7 +12,7 @@ export function ParsedLinks({ code, id, text }: { code: string; id: string; text
     return () => clearTimeout(timer);
   }, [text]);
   const { data, error } = useQuery({
-    queryKey: ["waits-for", code, id, settled],
+    queryKey: projectKey(code, "waits-for", id, settled),
     enabled: settled.trim() !== "",
     retry: false,
     placeholderData: keepPreviousData,

@@ -3,8 +3,8 @@ import { useMemo } from "react";
 import { sentence, type TaskRow } from "../data/api";
 import { note } from "../data/notes";
 import type { Come, Grid, Left } from "../parts/grid/use-grid";
+import type { Changes } from "./changes";
 import type { Column, ColumnId } from "./outline/columns";
-import type { Changes } from "./rows";
 
 export interface RowActions {
   focus: (id: string, column: ColumnId, how?: Come) => void;

@@ -2,9 +2,9 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
 import { IconButton, Pop } from "../parts/basics";
-import { FieldList } from "./clauses";
-import { WORD, Word } from "./scope-sentence";
+import { FieldList } from "./field-list";
 import { type Catalogue, type Ground, type TintCount, useCatalogue, useView, type View } from "./view";
+import { WORD, Word } from "./word";
 
 const Tints = lazy(() => import("./tints"));
 const MOST_GROUPS = 2;

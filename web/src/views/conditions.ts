@@ -1,27 +1,14 @@
 /** Conditions as the address and sheets keep them; `core/views/conditions.py` reads the same. */
-import type { CatalogueColumn, Clause, Group } from "./view";
-
-/** Operators that need no value. */
-export const BARE = new Set(["empty", "filled", "yes", "no", "before_today", "this_week", "next_week", "this_month"]);
-export const FIRST: Record<string, [operator: string, value?: unknown]> = {
-  text: ["contains", ""],
-  number: ["least", 1],
-  date: ["within", 7],
-  yes_no: ["yes"],
-  one_of: ["any", []],
-  several_of: ["any", []],
-};
+import type { Catalogue, CatalogueColumn, Clause, Group } from "./view";
 
 export const isGroup = (part: Clause | Group): part is Group => !Array.isArray(part);
 export const partsOf = (group: Group) => ("any" in group ? group.any : group.all);
 export const joined = (group: Group, parts: (Clause | Group)[]): Group =>
   "any" in group ? { any: parts } : { all: parts };
 
-/** True for a clause that can be asked: it has its value. */
-export const whole = (clause: Clause) => {
-  const [, operator, value] = clause;
-  return BARE.has(operator) || !(value === undefined || value === "" || (Array.isArray(value) && !value.length));
-};
+/** True for a clause that can be asked: it has its value, or an operator that has none. */
+export const whole = ([, , ...value]: Clause) =>
+  value.every((one) => !(one === undefined || one === null || one === "" || (Array.isArray(one) && !one.length)));
 
 /** A condition without the clauses that are not finished yet. */
 export function asked(group: Group): Group {
@@ -41,8 +28,6 @@ export function readWhere(text: string): Group {
 
 export const writeWhere = (group: Group) => (partsOf(group).length ? JSON.stringify(group) : "");
 
-/** A first clause on a field. */
-export const firstClause = (column: CatalogueColumn): Clause => {
-  const [operator, value] = FIRST[column.type] ?? ["filled"];
-  return value === undefined ? [column.key, operator] : [column.key, operator, value];
-};
+/** A first clause on a field, as the server begins one on a field of its type. */
+export const firstClause = (column: CatalogueColumn, catalogue: Catalogue): Clause =>
+  [column.key, ...(catalogue.first[column.type] ?? [])] as Clause;

@@ -5,8 +5,9 @@ import { Button, IconButton, Modal, Pop, Tick } from "../parts/basics";
 import { count } from "../parts/format";
 import { Select } from "../parts/select";
 import { Sign, SignChooser } from "../parts/sign";
-import { ClauseWords, FieldPop } from "./clauses";
+import { ClauseWords } from "./clauses";
 import { firstClause, partsOf } from "./conditions";
+import { FieldPop } from "./field-list";
 import { type Catalogue, COLOURS, type Ground, type Tint, type TintCount, useCatalogue, useView } from "./view";
 
 const COVERS: [Tint["covers"][number], string][] = [
@@ -77,7 +78,7 @@ export default function Tints({
             {
               id: newId(),
               name: column.name,
-              where: { all: [firstClause(column)] },
+              where: { all: [firstClause(column, catalogue)] },
               colour: COLOURS[(tints.length + 4) % COLOURS.length] ?? "slate",
               sign: "square",
               covers: ["row", "slip", "bar"],
@@ -213,7 +214,7 @@ function Rule({
             </button>
           }
           catalogue={catalogue}
-          onChoose={(column) => put({ where: { all: [...partsOf(tint.where), firstClause(column)] } })}
+          onChoose={(column) => put({ where: { all: [...partsOf(tint.where), firstClause(column, catalogue)] } })}
         />
       </p>
       {of && (

@@ -1,8 +1,10 @@
 /** How work is shown: columns, groups, order and tints, kept in the address so that a link can be sent; and sheets. */
+
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, newId, type Project, type Schemas } from "../data/api";
+import { allKey, projectKey } from "../data/keys";
 import { refreshSoon } from "../data/refresh";
 import { sendUndoable } from "../data/undo";
 import type { RowTints } from "../parts/tint";
@@ -95,7 +97,7 @@ export const ALL_PROJECTS: Ground = { code: "", kinds: [], states: [], members: 
 /** Every field by which work can be shown and asked for. */
 export function useCatalogue(code: string) {
   return useQuery({
-    queryKey: ["columns", code],
+    queryKey: projectKey(code, "columns"),
     queryFn: () =>
       code
         ? ask(client.GET("/api/projects/{code}/columns", { params: { path: { code } } }))
@@ -130,7 +132,7 @@ const viewBody = (view: View): Schemas["ViewIn"] => ({
 /** The view made for the tasks of the sentence; asked for only where it says something that the rows do not. */
 export function useViewAnswer(code: string, scope: Scope, view: View, wanted: boolean) {
   return useQuery({
-    queryKey: ["view", code, scope, view],
+    queryKey: projectKey(code, "view", scope, view),
     enabled: wanted,
     queryFn: ({ signal }) =>
       ask(
@@ -147,7 +149,7 @@ export function useViewAnswer(code: string, scope: Scope, view: View, wanted: bo
 /** The view made for the tasks of all projects that the sentence leaves. */
 export function useAcross(scope: Scope, view: View) {
   return useQuery({
-    queryKey: ["across", scope, view],
+    queryKey: allKey("across", scope, view),
     queryFn: ({ signal }) =>
       ask(client.POST("/api/view", { params: { query: scopeQuery(scope) }, body: viewBody(view), signal })),
     placeholderData: keepPreviousData,
@@ -175,7 +177,7 @@ export function useTints(view: View, answer: ViewAnswer | undefined): Map<string
 /** Each clause of a condition in words. */
 export function useClauseWords(code: string, where: string) {
   return useQuery({
-    queryKey: ["clauses", code, where],
+    queryKey: projectKey(code, "clauses", where),
     enabled: where !== "",
     queryFn: () =>
       code
@@ -190,7 +192,7 @@ export function useClauseWords(code: string, where: string) {
 
 export function useSheets(code: string) {
   return useQuery({
-    queryKey: ["sheets", code],
+    queryKey: projectKey(code, "sheets"),
     queryFn: () =>
       code
         ? ask(client.GET("/api/projects/{code}/sheets", { params: { path: { code } } }))
@@ -242,7 +244,7 @@ function toKeep(lens: string, params: URLSearchParams) {
 
 export function useSheetChanges(code: string) {
   const queries = useQueryClient();
-  const refresh = () => refreshSoon(queries, ["sheets", code]);
+  const refresh = () => refreshSoon(queries, projectKey(code, "sheets"));
   const run = (what: string, call: Parameters<typeof sendUndoable>[3]) =>
     sendUndoable(queries, code, what, call).finally(refresh);
   const edit = (sheet_id: string, body: Partial<Schemas["SheetEdit"]>) =>

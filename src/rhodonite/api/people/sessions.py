@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from ...core.common.errors import RuleError
 from ...core.people.model import Person
+from ...core.tasks.model import KIND_PLURALS, KINDS, PRIORITIES, PRIORITY_WORDS, STATE_CLASSES
 from ...services.common.context import Clock
 from ...services.people import people
 from ...store.common.database import Database
@@ -47,13 +48,37 @@ class PersonOut(BaseModel):
         )  # fmt: skip
 
 
+class WordOut(BaseModel):
+    """A word of the vocabulary, and the key under which the API knows it."""
+
+    id: str
+    name: str
+    plural: str
+
+
+class VocabularyOut(BaseModel):
+    """What every project knows, in the order in which it is offered."""
+
+    kinds: list[WordOut]
+    classes: list[str] = Field(description="Classes of states, from the first to the last")
+    priorities: list[WordOut] = Field(description="From the most pressing on")
+
+
+VOCABULARY = VocabularyOut(
+    kinds=[WordOut(id=one, name=one, plural=KIND_PLURALS[one]) for one in KINDS],
+    classes=list(STATE_CLASSES),
+    priorities=[WordOut(id=one, name=PRIORITY_WORDS[one], plural=PRIORITY_WORDS[one]) for one in PRIORITIES],
+)
+
+
 class SessionOut(BaseModel):
-    """Who is signed in. In the demo, also as whom one may enter."""
+    """Who is signed in, and the words of the work. In the demo, also as whom one may enter."""
 
     organisation: str
     person: PersonOut | None
     demo: list[PersonOut]
     now: str = Field(description="Local time of the organisation, ISO 8601")
+    vocabulary: VocabularyOut
 
 
 class PreferencesEdit(Changes):
@@ -149,6 +174,7 @@ def read_session(request: Request, database: Db, clock: Now) -> SessionOut:
         person=PersonOut.of(person) if person else None,
         demo=[PersonOut.of(one) for one in demo],
         now=clock.now().isoformat(),
+        vocabulary=VOCABULARY,
     )
 
 

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ...core.views.catalogue import Columns, ColumnType
-from ...core.views.conditions import LONGEST, OPERATORS
+from ...core.views.conditions import BARE, FIRST, LONGEST, OPERATORS
 from ...core.views.tints import COVERS, MOST_TINTS, Covers
 from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, ViewGroup, read_view
 from ...services.views import all_projects as across
@@ -40,6 +40,10 @@ class CatalogueOut(BaseModel):
 
     columns: list[ColumnOut]
     operators: dict[str, dict[str, str]]
+    bare: list[str] = Field(description="Operators that need no value")
+    first: dict[str, list[Any]] = Field(
+        description="By type the operator, and the value if it has one, of a clause that is added"
+    )
 
 
 class ViewGroupOut(BaseModel):
@@ -185,6 +189,8 @@ def _catalogue_out(catalogue: Columns) -> CatalogueOut:
             for one in catalogue.columns.values()
         ],
         operators={kind: dict(some) for kind, some in OPERATORS.items()},
+        bare=sorted(BARE),
+        first={kind: [operator] if operator in BARE else [operator, value] for kind, (operator, value) in FIRST.items()},
     )
 
 

@@ -23,7 +23,13 @@ ConstraintType = Literal[
 
 STATE_CLASSES: tuple[StateClass, ...] = ("queued", "active", "finished", "dropped")
 KINDS: tuple[Kind, ...] = ("task", "milestone", "deliverable", "defect", "risk", "request")
+KIND_PLURALS: dict[Kind, str] = {
+    "task": "tasks", "milestone": "milestones", "deliverable": "deliverables", "defect": "defects", "risk": "risks",
+    "request": "requests",
+}  # fmt: skip
 PRIORITIES: tuple[Priority, ...] = ("must", "should", "could", "wont")
+"""From the most pressing on."""
+PRIORITY_WORDS: dict[str, str] = {"must": "must", "should": "should", "could": "could", "wont": "won’t"}
 LINK_TYPES: tuple[LinkType, ...] = ("FS", "SS", "FF", "SF")
 CONSTRAINT_TYPES: tuple[ConstraintType, ...] = (
     "asap", "alap", "start_no_earlier", "start_no_later", "finish_no_earlier", "finish_no_later", "must_start", "must_finish",

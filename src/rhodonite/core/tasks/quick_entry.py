@@ -15,9 +15,16 @@ from ..common.dates import read_day, say_day
 from ..common.durations import read_duration, say_duration
 from ..common.errors import RuleError
 from ..people.model import Person
-from .model import Task
+from .model import PRIORITY_WORDS, Priority, Task
 
-_PRIORITIES = {"must": "must", "should": "should", "could": "could", "won't": "wont", "wont": "wont", "won’t": "wont"}
+_PRIORITIES: dict[str, Priority] = {
+    "must": "must",
+    "should": "should",
+    "could": "could",
+    "won't": "wont",
+    "wont": "wont",
+    "won’t": "wont",
+}
 _KINDS = ("milestone", "deliverable", "defect", "risk", "request")
 _DATE_WORDS = {
     "by": "finish", "due": "finish", "until": "finish", "finish": "finish",
@@ -139,7 +146,7 @@ def _priority(phrase: str, around: Surroundings, found: ReadLine) -> Said:
     if value is None:
         return None
     found.fields["priority"] = value
-    return "priority", "won’t" if value == "wont" else value
+    return "priority", PRIORITY_WORDS[value]
 
 
 def _kind(phrase: str, around: Surroundings, found: ReadLine) -> Said:

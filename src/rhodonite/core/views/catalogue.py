@@ -16,7 +16,7 @@ from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Plan, Row
 from ..tasks.custom_fields import CustomField, kind_name
-from ..tasks.model import KINDS, OPEN_CLASSES, Project
+from ..tasks.model import KINDS, OPEN_CLASSES, PRIORITY_WORDS, Project
 from .formula_values import FormulaError, Value, say
 from .formulas import Formula, read_formula
 
@@ -26,7 +26,6 @@ Raw = Value
 
 NAMED_IN = "in."
 """With the id of a field that points to tasks: its other side."""
-PRIORITY_WORDS = {"must": "must", "should": "should", "could": "could", "wont": "won’t"}
 CLASS_WORDS = {"queued": "queued", "active": "active", "finished": "finished", "dropped": "dropped"}
 HEALTH_WORDS = {"steady": "steady", "strained": "strained", "slipping": "slipping", "not_judged": "not judged"}
 

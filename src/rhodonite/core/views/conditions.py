@@ -35,8 +35,13 @@ OPERATORS: dict[ColumnType, dict[str, str]] = {
     "one_of": {"any": "is", "none": "is not", "empty": "is empty", "filled": "is filled"},
     "several_of": {"any": "has", "all": "has all of", "none": "has none of", "empty": "is empty", "filled": "is filled"},
 }  # fmt: skip
-_BARE = frozenset({"empty", "filled", "yes", "no", "before_today", "this_week", "next_week", "this_month"})
+BARE = frozenset({"empty", "filled", "yes", "no", "before_today", "this_week", "next_week", "this_month"})
 """Operators that need no value."""
+FIRST: dict[ColumnType, tuple[str, Any]] = {
+    "text": ("contains", ""), "number": ("least", 1), "date": ("within", 7), "yes_no": ("yes", None), "one_of": ("any", []),
+    "several_of": ("any", []),
+}  # fmt: skip
+"""By type the operator and the value with which a clause begins that somebody adds."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,7 +150,7 @@ def clause_holding(clause: Clause, catalogue: Columns, viewer: Viewer) -> Test:
     column = catalogue.column(clause.key)
     if clause.operator not in OPERATORS[column.type]:
         raise RuleError(f"{column.name} cannot be asked that. Choose the clause again.", clause.key)
-    if clause.operator not in _BARE and clause.value in (None, "", []):
+    if clause.operator not in BARE and clause.value in (None, "", []):
         raise RuleError(f"Say what {column.name} {OPERATORS[column.type][clause.operator]}.", clause.key)
     holds = _MAKERS[column.type](column, clause, catalogue, viewer)
     value = column.value
@@ -282,7 +287,7 @@ def say_clause(clause: Clause, catalogue: Columns) -> str:
     if column.type == "yes_no":
         return _say_yes_no(column.key, name, clause.operator == "yes")
     words = f"{name} {operators[clause.operator]}"
-    if clause.operator in _BARE:
+    if clause.operator in BARE:
         return words
     if clause.operator in {"within", "past"}:
         return f"{words} {_say_days(clause.value)}"

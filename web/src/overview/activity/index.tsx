@@ -1,7 +1,9 @@
 /** What happened in a project, read from the journal, the latest first. */
+
 import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, client, type Project } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
+import { projectKey } from "../../data/keys";
 import { takeBackChange } from "../../data/undo";
 import { Button, Empty, Failed, Loading } from "../../parts/basics";
 import { sayWhen } from "../../parts/format";
@@ -12,7 +14,7 @@ export default function Activity({ project, openTask }: { project: Project; open
   const { now } = useMe();
   const queries = useQueryClient();
   const query = useInfiniteQuery({
-    queryKey: ["activity", project.code],
+    queryKey: projectKey(project.code, "activity"),
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam }) =>
       ask(

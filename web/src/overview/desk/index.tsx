@@ -1,10 +1,12 @@
 /** The desk: what I own or help with over all projects, in order of consequence. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { addDays, format, isSameDay, parseISO } from "date-fns";
 import { useState } from "react";
 import { Link } from "react-router";
 import { client, type Schemas, send, sentence } from "../../data/api";
 import { useDesk, useMe } from "../../data/hooks";
+import { allKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
 import { Empty, Failed, Loading, Tick } from "../../parts/basics";
@@ -13,10 +15,9 @@ import { count, sayFull, sayTaskDue, times } from "../../parts/format";
 import { Horizon } from "../../shell/horizon";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
-import { refreshProject } from "../../tasks/rows";
-import { Word } from "../../views/scope-sentence";
 import { useSheetTabs } from "../../views/sheets";
 import { ALL_PROJECTS } from "../../views/view";
+import { Word } from "../../views/word";
 import { DESK_LENSES } from "./lenses";
 
 type Item = Schemas["DeskItemOut"];
@@ -207,7 +208,7 @@ function DeskLine({ item }: { item: Item }) {
         }),
       );
       if (answer.change) remember(queries, { change: answer.change, code, what });
-      await queries.invalidateQueries({ queryKey: ["desk"] });
+      await queries.invalidateQueries({ queryKey: allKey("desk") });
       refreshProject(queries, code);
       note(what);
     } catch (error) {

@@ -1,8 +1,10 @@
 /** Printing the schedule: paper, size and columns are chosen beside the page as it will be. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { ask, client, type Project } from "../../data/api";
+import { projectKey } from "../../data/keys";
 import { Field, IconButton, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
 import { Select } from "../../parts/select";
@@ -64,7 +66,7 @@ export default function Print({
     view: tintQuery(view),
   };
   const { data, error, isFetching } = useQuery({
-    queryKey: ["print", code, query, page],
+    queryKey: projectKey(code, "print", query, page),
     queryFn: ({ signal }) =>
       ask(client.GET("/api/projects/{code}/print", { params: { path: { code }, query: { ...query, page } }, signal })),
     placeholderData: keepPreviousData,

@@ -1,9 +1,11 @@
 /** Agreed plans: agree the plan as it stands, choose which counts, compare any two. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, subDays } from "date-fns";
 import { useState } from "react";
 import { ask, client, sentence } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
+import { projectKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
 import { Button, Failed, Loading, Menu, MenuItem, MenuLine } from "../../parts/basics";
@@ -11,12 +13,11 @@ import { DateField } from "../../parts/dates/field";
 import { sayDay, sayFull, sayVariance } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { TaskName } from "../../parts/task-name";
-import { refreshProject } from "../../tasks/rows";
 import { type PlanningProps, Section } from ".";
 
 export function useAgreed(code: string) {
   return useQuery({
-    queryKey: ["agreed", code],
+    queryKey: projectKey(code, "agreed"),
     queryFn: () => ask(client.GET("/api/projects/{code}/agreed", { params: { path: { code } } })),
   });
 }
@@ -31,7 +32,7 @@ export function Agreed({ project, openTask }: PlanningProps) {
   const [shown, setShown] = useState<string | null>(null);
   const done = () => {
     refreshProject(queries, code);
-    queries.invalidateQueries({ queryKey: ["project", code] });
+    queries.invalidateQueries({ queryKey: projectKey(code) });
   };
   const attempt = async (request: Promise<unknown>) => {
     try {
@@ -205,7 +206,7 @@ function Compare({
   const [to, setTo] = useState("now");
   const day = /^\d{4}-\d\d-\d\d$/.test(from) ? from : null;
   const { data, error, refetch } = useQuery({
-    queryKey: ["compare", project.code, from, to],
+    queryKey: projectKey(project.code, "compare", from, to),
     queryFn: () =>
       ask(
         client.GET("/api/projects/{code}/compare", {

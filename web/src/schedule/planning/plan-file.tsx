@@ -3,13 +3,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, client, send, sentence } from "../../data/api";
 import { mayShape, useMe } from "../../data/hooks";
+import { refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
 import { useJob } from "../../data/use-job";
 import { Button } from "../../parts/basics";
 import { count, sayDay } from "../../parts/format";
 import { Progress } from "../../parts/progress";
-import { refreshProject } from "../../tasks/rows";
 import { withDraft } from "../draft";
 import { type PlanningProps, Section } from ".";
 

@@ -1,8 +1,10 @@
 /** Checks of the plan's soundness, each with the tasks concerned and what mends it. */
+
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Schemas } from "../../data/api";
 import { may } from "../../data/hooks";
+import { projectKey } from "../../data/keys";
 import { Button, Failed, Loading } from "../../parts/basics";
 import { count } from "../../parts/format";
 import { DaysField } from "../days-field";
@@ -13,7 +15,7 @@ const FIRST = 5;
 export function Soundness({ project, changes, openTask }: PlanningProps) {
   const queries = useQueryClient();
   const { data, error, refetch } = useQuery({
-    queryKey: ["soundness", project.code],
+    queryKey: projectKey(project.code, "soundness"),
     queryFn: () => ask(client.GET("/api/projects/{code}/soundness", { params: { path: { code: project.code } } })),
   });
   if (error) return <Failed error={error} retry={refetch} />;
@@ -38,7 +40,7 @@ export function Soundness({ project, changes, openTask }: PlanningProps) {
         <DaysField
           name="longest_days"
           before="A task is long beyond"
-          onSaved={() => queries.invalidateQueries({ queryKey: ["soundness"] })}
+          onSaved={() => queries.invalidateQueries({ queryKey: projectKey(project.code, "soundness") })}
         />
       </div>
       {found.length > 0 && clean.length > 0 && (

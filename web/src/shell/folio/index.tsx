@@ -16,11 +16,11 @@ import { Followers } from "../../talk/folio/followers";
 import { Relations } from "../../talk/folio/relations";
 import { Said } from "../../talk/folio/said";
 import { useParts } from "../../talk/parts";
+import type { Changes } from "../../tasks/changes";
 import { Description } from "../../tasks/folio/description";
 import { Fields } from "../../tasks/folio/fields";
 import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
-import type { Changes } from "../../tasks/rows";
 
 const ProjectOfTask = lazy(() => import("../project-of-task"));
 const CopyTasks = lazy(() => import("../../tasks/copy"));

@@ -9,7 +9,8 @@ import { type DraftComparison, enterDraft, toOpen, useDraftComparison, withDraft
 import { DraftStrip } from "../../schedule/draft-strip";
 import { RippleCard } from "../../schedule/ripple-card";
 import { BoardWords } from "../../tasks/board/choice";
-import { useChanges, useOutline, useRows } from "../../tasks/rows";
+import { useChanges } from "../../tasks/changes";
+import { useOutline, useRows } from "../../tasks/rows";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "../../views/arrange";
 import { readScope, useScope, writeScope } from "../../views/scope";
 import { ScopeSentence } from "../../views/scope-sentence";

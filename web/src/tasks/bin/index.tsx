@@ -1,15 +1,17 @@
 /** The bin: what was deleted, and a way to take it out again. */
+
 import { useQuery } from "@tanstack/react-query";
 import { ask, client, type Project } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
+import { projectKey } from "../../data/keys";
 import { Button, Empty, Failed, Loading } from "../../parts/basics";
 import { sayWhen } from "../../parts/format";
-import type { Changes } from "../rows";
+import type { Changes } from "../changes";
 
 export default function Bin({ project, changes }: { project: Project; changes: Changes }) {
   const { now } = useMe();
   const query = useQuery({
-    queryKey: ["bin", project.code],
+    queryKey: projectKey(project.code, "bin"),
     queryFn: () => ask(client.GET("/api/projects/{code}/bin", { params: { path: { code: project.code } } })),
   });
   if (query.error) return <Failed error={query.error} retry={query.refetch} />;

@@ -2,7 +2,7 @@
 import { useSearchParams } from "react-router";
 import type { Project } from "../../data/api";
 import { Tick } from "../../parts/basics";
-import { Word } from "../../views/scope-sentence";
+import { Word } from "../../views/word";
 import { ownKey } from "../custom-fields";
 
 const ROWS = ["none", "owner", "parent", "kind", "priority"] as const;

@@ -1,8 +1,10 @@
 /** What the board shows, in which row and column, and where a slip that is put down comes to stand. Draws nothing. */
+
 import { differenceInCalendarDays, parseISO } from "date-fns";
 import type { Project, State, TaskRow } from "../../data/api";
 import type { People } from "../../data/hooks";
-import { sayPriority } from "../../parts/format";
+import { priorities, sayPriority } from "../../data/vocabulary";
+
 import { fieldOf, kindName, ownText } from "../custom-fields";
 import type { OutlineRow } from "../rows";
 
@@ -19,7 +21,6 @@ const FIELD: Record<string, keyof TaskRow> = {
   kind: "kind",
   priority: "priority",
 };
-const PRIORITIES = ["must", "should", "could", "wont"];
 
 /** The tasks on the board in their order: none that others stand under, none that finished long ago. */
 export function slipsOf(rows: Iterable<TaskRow>, inside: Set<string> | null, now: Date, days: number): TaskRow[] {
@@ -74,7 +75,7 @@ export function lanesOf(
   };
   const rankOf = (value: string | null): string => {
     if (value === null) return "~~";
-    if (field === "priority") return String(PRIORITIES.indexOf(value));
+    if (field === "priority") return String(priorities().findIndex((one) => one.id === value));
     if (field === "parent_id") return String(places.get(value)?.index ?? -1).padStart(6, "0");
     return nameOf(value);
   };

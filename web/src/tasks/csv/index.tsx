@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, type Project, type Schemas, send, sentence } from "../../data/api";
+import { refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
 import { useJob } from "../../data/use-job";
@@ -11,7 +12,6 @@ import { count } from "../../parts/format";
 import { Progress } from "../../parts/progress";
 import { Select } from "../../parts/select";
 import { withDraft } from "../../schedule/draft";
-import { refreshProject } from "../rows";
 import { Names } from "./names";
 
 export type Preview = Schemas["PreviewOut"];

@@ -3,13 +3,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Project, sentence, type TaskRow } from "../../data/api";
 import { usePeople } from "../../data/hooks";
+import { rowsKey } from "../../data/keys";
 import { note } from "../../data/notes";
 import { Pop, Tick } from "../../parts/basics";
 import { Sign } from "../../parts/sign";
 import { TextField } from "../../parts/text-field";
 import { CustomFieldPicker } from "../custom-field-picker";
 import { type CustomField, ownKey, ownText, TYPED } from "../custom-fields";
-import { type Rows, rowsKey } from "../rows";
+import type { Rows } from "../rows";
 import { Cell, type EditField, PICK } from "./cell";
 import { TaskFinder } from "./task-finder";
 

@@ -1,10 +1,11 @@
 import { type Project, type Schemas, sentence, type TaskRow } from "../../data/api";
 import { mayShape, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
+import { kinds, sayPriority } from "../../data/vocabulary";
 import { Menu, MenuItem } from "../../parts/basics";
-import { KINDS, PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
+import { PersonChooser, PriorityItems, StateMenu } from "../../parts/choosers";
 import { Facet } from "../../parts/facet";
-import { sayHours, sayLength, sayPriority, sayWeekday } from "../../parts/format";
+import { sayHours, sayLength, sayWeekday } from "../../parts/format";
 import { Health } from "../../parts/health";
 import { Sign } from "../../parts/sign";
 import { TextField } from "../../parts/text-field";
@@ -293,9 +294,9 @@ export function Fields({
                 </button>
               }
             >
-              {KINDS.map((kind) => (
-                <MenuItem key={kind} chosen={kind === row.kind} onSelect={() => tell(edit("Kind", { kind }))}>
-                  {kind}
+              {kinds().map(({ id, name }) => (
+                <MenuItem key={id} chosen={id === row.kind} onSelect={() => tell(edit("Kind", { kind: id }))}>
+                  {name}
                 </MenuItem>
               ))}
               {project.kinds.map((kind) => (

@@ -6,7 +6,7 @@ import { count } from "../../parts/format";
 import { RichView } from "../../parts/rich-text/view";
 import { Select } from "../../parts/select";
 import { useKeptText } from "../../talk/folio/kept-text";
-import type { Changes } from "../rows";
+import type { Changes } from "../changes";
 
 type Wish = Schemas["DescriptionIn"];
 

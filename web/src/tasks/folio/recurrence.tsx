@@ -1,8 +1,10 @@
 /** How a task repeats: a rule in words, with the next ten days that it gives. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Project, sentence, type TaskRow } from "../../data/api";
 import { useMe } from "../../data/hooks";
+import { projectKey } from "../../data/keys";
 import { useSettled } from "../../overview/find";
 import { Button, Field, Modal, Tick, Wrong } from "../../parts/basics";
 import { sayWeekday } from "../../parts/format";
@@ -66,7 +68,7 @@ function EditRepeat({
   const at = row.start ?? row.finish;
   const first = at?.slice(0, 10) ?? "";
   const preview = useQuery({
-    queryKey: ["repeats", project.code, asked, first, off],
+    queryKey: projectKey(project.code, "repeats", asked, first, off),
     enabled: asked !== "" && first !== "",
     queryFn: () =>
       ask(

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Schemas } from "../../data/api";
 import { useSettled } from "../../overview/find";
+import { Picker } from "../../parts/picker";
 
 export type FoundTask = Schemas["FoundTaskOut"];
 
@@ -31,32 +32,26 @@ export function TaskFinder({
   });
   const tasks = (found.data?.tasks ?? []).filter((task) => task.id !== without && fits(task.id));
   return (
-    <div className="w-80">
-      <input
-        className="input mb-1 w-full"
-        aria-label="Find a task"
-        placeholder="A number, or words of the title"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          const first = tasks[0];
-          if (event.key === "Enter" && first) onChoose(first);
-        }}
-      />
-      {tasks.map((task) => (
-        <button
-          key={task.id}
-          type="button"
-          className="flex min-h-8 w-full items-center gap-2 px-2 hover:bg-rose-soft focus-visible:bg-rose-soft"
-          onClick={() => onChoose(task)}
-        >
-          <span className="min-w-0 flex-1 truncate">{task.title}</span>
+    <Picker
+      className="w-80"
+      label="Find a task"
+      hint="A number, or words of the title"
+      typed={text}
+      onType={setText}
+      nothing={asked && found.data ? "No task is called that." : "…"}
+      choices={tasks.map((task) => ({
+        id: task.id,
+        name: task.title,
+        after: (
           <span className="flex-none text-[11.5px] text-ink-2">
             {task.code} {task.number}
           </span>
-        </button>
-      ))}
-      {asked && found.data && !tasks.length && <p className="px-2 py-1 text-ink-2">No task is called that.</p>}
-    </div>
+        ),
+      }))}
+      onChoose={(id) => {
+        const task = tasks.find((one) => one.id === id);
+        if (task) onChoose(task);
+      }}
+    />
   );
 }

@@ -3,7 +3,7 @@ import { Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { sentence } from "../../data/api";
 import { redo, undo } from "../../data/undo";
-import type { Changes } from "../rows";
+import type { Changes } from "../changes";
 
 const KEPT = (code: string) => `rhodonite.adding.${code}`;
 

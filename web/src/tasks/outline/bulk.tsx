@@ -1,14 +1,16 @@
 /** Many tasks at once: change fields, shift dates, replace in titles. What will change is counted first. */
+
 import { useMemo, useState } from "react";
 import { type Project, sentence, type TaskRow } from "../../data/api";
 import { type People, usePeople } from "../../data/hooks";
+import { kinds, priorities, sayPriority } from "../../data/vocabulary";
 import { Button, Modal, Wrong } from "../../parts/basics";
-import { KINDS } from "../../parts/choosers";
-import { count, PRIORITIES, sayDay, sayHours, sayLength, sayPriority } from "../../parts/format";
+
+import { count, sayDay, sayHours, sayLength } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { useRipple } from "../../schedule/ripple";
+import type { Changes, Edit } from "../changes";
 import { type CustomField, ownKey, ownText } from "../custom-fields";
-import type { Changes, Edit } from "../rows";
 
 export type BulkKind = "fields" | "shift" | "replace";
 
@@ -85,17 +87,14 @@ const FIELDS: Field[] = [
     field: "priority",
     name: "Priority",
     computed: false,
-    choices: () => [{ value: "", name: "none" }, ...PRIORITIES.map((one) => ({ value: one, name: sayPriority(one) }))],
+    choices: () => [{ value: "", name: "none" }, ...priorities().map((one) => ({ value: one.id, name: one.name }))],
     say: (row) => sayPriority(row.priority) || "none",
   },
   {
     field: "kind",
     name: "Kind",
     computed: false,
-    choices: (project) => [
-      ...KINDS.map((one) => ({ value: one as string, name: one as string })),
-      ...project.kinds.map((one) => ({ value: one.id, name: one.name })),
-    ],
+    choices: (project) => [...[...kinds(), ...project.kinds].map((one) => ({ value: one.id, name: one.name }))],
     say: (row) => row.kind,
   },
   { field: "start", name: "Start", computed: true, say: (row) => sayDay(row.start) || "none", hint: "next mon" },

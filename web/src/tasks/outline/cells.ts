@@ -1,8 +1,10 @@
 /** Blocks of cells as other programs' tables hold them: lines of text with tabs between. */
+
 import type { Project, TaskRow } from "../../data/api";
 import type { People } from "../../data/hooks";
-import { PRIORITIES, sayPriority } from "../../parts/format";
-import type { Edit } from "../rows";
+import { priorities } from "../../data/vocabulary";
+
+import type { Edit } from "../changes";
 import { type Column, cellText, isFixed, type Words } from "./columns";
 
 /** The cells of some rows as text. */
@@ -58,5 +60,5 @@ function valueIn(column: Column, text: string, project: Project, people: People)
   if (!text) return column.id === "state" ? undefined : null;
   if (column.id === "state") return project.states.find((one) => same(one.name, text))?.id;
   if (column.id === "owner") return people.active.find((one) => same(one.name, text) || same(one.short, text))?.id;
-  return PRIORITIES.find((one) => same(sayPriority(one), text) || same(one, text));
+  return priorities().find((one) => same(one.name, text) || same(one.id, text))?.id;
 }

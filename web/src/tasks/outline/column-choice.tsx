@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp, Columns3 } from "lucide-react";
 import { useRef, useState } from "react";
 import { Button, IconButton, Pop } from "../../parts/basics";
 import { Select } from "../../parts/select";
-import { FieldList } from "../../views/clauses";
+import { FieldList } from "../../views/field-list";
 import type { Catalogue, Foot, ShownColumn, View } from "../../views/view";
 import { type Column, keyOf } from "./columns";
 

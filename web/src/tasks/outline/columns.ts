@@ -1,7 +1,9 @@
 /** The columns of the outline, and the text that each shows and is edited as. */
+
 import type { Project, TaskRow } from "../../data/api";
 import type { People } from "../../data/hooks";
-import { sayDay, sayLength, sayPriority, saySlack, sayVariance } from "../../parts/format";
+import { sayPriority } from "../../data/vocabulary";
+import { sayDay, sayLength, saySlack, sayVariance } from "../../parts/format";
 import type { Catalogue, Foot, ShownColumn } from "../../views/view";
 import { fieldOf, hasField, ownText, TYPED } from "../custom-fields";
 

@@ -1,7 +1,7 @@
 /** The keys of the outline alone: to add, delete, indent and move tasks. */
 import { note } from "../../data/notes";
 import type { At, Grid } from "../../parts/grid/use-grid";
-import type { Changes } from "../rows";
+import type { Changes } from "../changes";
 import type { ShownRow } from "./arranged";
 
 const STEPS = { ArrowLeft: "outdent", ArrowRight: "indent", ArrowUp: "up", ArrowDown: "down" } as const;

@@ -2,7 +2,8 @@
 import { type DragEndEvent, type DragMoveEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { useState } from "react";
 import type { Grid } from "../../parts/grid/use-grid";
-import type { Changes, OutlineRow } from "../rows";
+import type { Changes } from "../changes";
+import type { OutlineRow } from "../rows";
 import { type Drop, dropAt, type Pointer } from "./dropping";
 import { HEAD, INDENT, ROW } from "./sizes";
 

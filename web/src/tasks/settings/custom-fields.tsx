@@ -1,11 +1,13 @@
 /** The fields that a project adds to its tasks: defined, ordered, taken away and put back. */
+
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { newId, type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
+import { kinds } from "../../data/vocabulary";
 import { Button, Field, IconButton, Modal, Pop, Tick, Wrong } from "../../parts/basics";
-import { KINDS } from "../../parts/choosers";
+
 import { Select } from "../../parts/select";
 import { Sign } from "../../parts/sign";
 import { COLOURS } from "../../views/view";
@@ -122,7 +124,7 @@ function EditField({ field, project, close }: { field: CustomField; project: Pro
   const { type } = draft;
   const number = type === "number" || type === "money" || type === "computed";
   const list = type === "choice" || type === "choices";
-  const every = [...KINDS.map((one) => ({ id: one as string, name: one as string })), ...project.kinds];
+  const every = [...kinds(), ...project.kinds];
   async function save(event: React.FormEvent) {
     event.preventDefault();
     const { id, name, broken: _, ...settings } = draft;

@@ -1,9 +1,10 @@
 /** Sending what a lead defines: fields, kinds and marks. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { client, newId, type Project } from "../../data/api";
+import { projectKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
-import { refreshProject } from "../rows";
 
 export type Sort = "fields" | "kinds" | "marks";
 
@@ -13,7 +14,7 @@ export function useDefine(project: Project, sort: Sort) {
   const code = project.code;
   const path = (definition_id: string) => ({ params: { path: { code, sort, definition_id } } });
   const refresh = async () => {
-    await queries.invalidateQueries({ queryKey: ["project", code] });
+    await queries.invalidateQueries({ queryKey: projectKey(code) });
     refreshProject(queries, code);
   };
   const run = (what: string, call: Parameters<typeof sendUndoable>[3]) => sendUndoable(queries, code, what, call);

@@ -3,6 +3,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { client, type Project } from "../../data/api";
+import { projectKey } from "../../data/keys";
 import { sendUndoable } from "../../data/undo";
 import { IconButton } from "../../parts/basics";
 import { count } from "../../parts/format";
@@ -19,7 +20,7 @@ export function KeptChecklists({ project }: { project: Project }) {
           params: { path: { code, template_id } },
           headers,
         }),
-      ).finally(() => queries.invalidateQueries({ queryKey: ["checklists", code] })),
+      ).finally(() => queries.invalidateQueries({ queryKey: projectKey(code, "checklists") })),
     );
   return (
     <section>

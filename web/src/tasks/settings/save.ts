@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useLocation, useNavigate } from "react-router";
 import type { Project } from "../../data/api";
+import { projectKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
-import { refreshProject } from "../rows";
 
 type Call = Parameters<typeof sendUndoable<Project>>[3];
 
@@ -14,7 +14,7 @@ export function useSaveProject(project: Project) {
   const { pathname } = useLocation();
   return async (what: string, call: Call | Promise<Project>) => {
     const saved = await (typeof call === "function" ? sendUndoable(queries, project.code, what, call) : call);
-    queries.setQueryData(["project", saved.code], saved);
+    queries.setQueryData(projectKey(saved.code), saved);
     refreshProject(queries, saved.code);
     if (saved.code !== project.code)
       navigate(pathname.replace(`/p/${project.code}`, `/p/${saved.code}`), { replace: true });

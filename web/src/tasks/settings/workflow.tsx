@@ -2,12 +2,11 @@ import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { client, newId, type Project, type State, sentence } from "../../data/api";
 import { note } from "../../data/notes";
+import { stateClasses } from "../../data/vocabulary";
 import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
 import { Select } from "../../parts/select";
 import { TextField } from "../../parts/text-field";
 import { useSaveProject } from "./save";
-
-const CLASSES = ["queued", "active", "finished", "dropped"] as const;
 
 /** The steps that work goes through: rename, reorder, limit, class, delete with a place for the tasks that stand there. */
 export function Workflow({ project }: { project: Project }) {
@@ -53,7 +52,7 @@ export function Workflow({ project }: { project: Project }) {
               value={state.state_class}
               onChange={(event) => tell(edit(state, { state_class: event.target.value }))}
             >
-              {CLASSES.map((one) => (
+              {stateClasses().map((one) => (
                 <option key={one}>{one}</option>
               ))}
             </Select>

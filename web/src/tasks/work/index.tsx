@@ -10,7 +10,7 @@ import { Health } from "../../parts/health";
 import { Tile } from "../../parts/tile";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
-import { WORD } from "../../views/scope-sentence";
+import { WORD } from "../../views/word";
 import { NewProject } from "./new-project";
 
 const ORDER = { slipping: 0, strained: 1, steady: 2, not_judged: 3 };

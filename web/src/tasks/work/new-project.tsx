@@ -7,6 +7,7 @@ import { useNavigate } from "react-router";
 import type { z } from "zod";
 import { ask, client, newId, Problem, send, sentence } from "../../data/api";
 import { useMe } from "../../data/hooks";
+import { allKey, projectKey } from "../../data/keys";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
 import { projectShape } from "../project-shape";
@@ -36,8 +37,8 @@ export function NewProject({ close }: { close: () => void }) {
   const submit = form.handleSubmit(async (typed) => {
     try {
       const made = await send((headers) => client.POST("/api/projects", { body: { id, ...typed }, headers }));
-      queries.setQueryData(["project", made.code], made);
-      queries.invalidateQueries({ queryKey: ["work"] });
+      queries.setQueryData(projectKey(made.code), made);
+      queries.invalidateQueries({ queryKey: allKey("work") });
       close();
       navigate(`/p/${made.code}/outline`);
     } catch (error) {
