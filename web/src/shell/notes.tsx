@@ -1,12 +1,14 @@
 /** Notes at the foot, the dialog for two people's edits of one field, and signing in again over the page. */
+
 import { X } from "lucide-react";
-import { useState } from "react";
-import { ask, type ClashField, client, sentence } from "../data/api";
+import { z } from "zod";
+import { ask, type ClashField, client } from "../data/api";
 import { useClash } from "../data/clash";
 import { useMe, usePeople } from "../data/hooks";
 import { dismiss, useNotes } from "../data/notes";
 import { saveStatus, useSaveState } from "../data/save-status";
-import { Button, Field, IconButton, Modal } from "../parts/basics";
+import { Button, IconButton, Modal, Wrong } from "../parts/basics";
+import { Password, somePassword, useSending } from "../parts/form";
 import { sayDay } from "../parts/format";
 
 export function Notes() {
@@ -119,38 +121,23 @@ export function ClashDialog() {
 export function SignInAgain() {
   const { signedOut } = useSaveState();
   const me = useMe();
-  const [password, setPassword] = useState("");
-  const [error, setError] = useState("");
+  const known = me.person.can_sign_in;
+  const shape = z.object({ password: known ? somePassword : z.string() });
+  const form = useSending(shape, { password: "" }, async ({ password }) => {
+    if (known) await ask(client.POST("/api/session", { body: { email: me.person.email, password } }));
+    else await ask(client.POST("/api/session/demo", { body: { person_id: me.person.id } }));
+    form.reset();
+    saveStatus.signedIn();
+  });
   if (!signedOut) return null;
-  const signIn = async (event: React.FormEvent) => {
-    event.preventDefault();
-    try {
-      if (me.person.can_sign_in) await ask(client.POST("/api/session", { body: { email: me.person.email, password } }));
-      else await ask(client.POST("/api/session/demo", { body: { person_id: me.person.id } }));
-      setError("");
-      saveStatus.signedIn();
-    } catch (problem) {
-      setError(sentence(problem));
-    }
-  };
   return (
     <Modal open onOpenChange={() => {}} title="Your session has ended" keepOpen>
-      <form onSubmit={signIn}>
+      <form onSubmit={form.submit}>
         <p className="mb-3 text-ink-2">
           Sign in again as {me.person.name}. What you typed is kept and will be saved then.
         </p>
-        {me.person.can_sign_in && (
-          <Field label="Password" error={error}>
-            <input
-              type="password"
-              className="input w-full"
-              autoComplete="current-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          </Field>
-        )}
-        {!me.person.can_sign_in && error && <p className="mb-2 font-semibold text-ember">{error}</p>}
+        {known && <Password label="Password" error={form.wrong("password")} {...form.register("password")} />}
+        <Wrong text={form.wrong("root")} />
         <Button look="go" type="submit">
           Sign in
         </Button>

@@ -1,10 +1,13 @@
 /** The sheets that people kept, at the foot beside the lenses: opened, kept anew, put back, shared, ordered. */
+
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
+import { z } from "zod";
 import { sentence } from "../data/api";
 import { may, useMe, usePeople } from "../data/hooks";
 import { note } from "../data/notes";
 import { Button, Field, Menu, MenuItem, MenuLine, Modal, Tick, Wrong } from "../parts/basics";
+import { useSending } from "../parts/form";
 import type { KeptSheet } from "../shell/sheet-bar";
 import {
   type Ground,
@@ -243,76 +246,87 @@ function SeenBy({
   );
 }
 
+const sheetShape = z.object({
+  name: z.string().trim().min(1, "A sheet needs a name."),
+  seen_by: z.enum(["private", "people", "project"]),
+  people: z.array(z.string()),
+});
+type SheetValues = z.infer<typeof sheetShape>;
+
 function KeepSheet({ project, lens, close }: { project: Ground; lens: string; close: () => void }) {
   const [params, setParams] = useSearchParams();
   const changes = useSheetChanges(project.code);
-  const [name, setName] = useState("");
-  const [seen, setSeen] = useState<{ seen: SeenWhom; people: string[] }>({ seen: "private", people: [] });
-  const [wrong, setWrong] = useState("");
-  async function keep(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      const id = await changes.keep(name, seen.seen, seen.people, lens, params);
-      setParams(
-        (now) => {
-          now.set("sheet", id);
-          return now;
-        },
-        { replace: true },
-      );
-      close();
-    } catch (error) {
-      setWrong(sentence(error));
-    }
+  async function keep({ name, seen_by, people }: SheetValues) {
+    const id = await changes.keep(name, seen_by, people, lens, params);
+    setParams(
+      (now) => {
+        now.set("sheet", id);
+        return now;
+      },
+      { replace: true },
+    );
+    close();
   }
   return (
     <Modal open onOpenChange={close} title="Keep this sheet">
-      <form onSubmit={keep}>
-        <p className="mb-3 text-ink-2">The lens is kept with its sentence, columns, groups, order and tints.</p>
-        <Field label="Name">
-          <input
-            className="input w-full"
-            placeholder="Waiting on the city"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </Field>
-        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
-        <Wrong text={wrong} />
-        <Button look="go" type="submit" disabled={!name.trim()}>
-          Keep
-        </Button>
-      </form>
+      <p className="mb-3 text-ink-2">The lens is kept with its sentence, columns, groups, order and tints.</p>
+      <SheetForm
+        code={project.code}
+        values={{ name: "", seen_by: "private", people: [] }}
+        hint="Waiting on the city"
+        action="Keep"
+        save={keep}
+      />
     </Modal>
   );
 }
 
 function EditSheet({ sheet, project, close }: { sheet: Sheet; project: Ground; close: () => void }) {
   const changes = useSheetChanges(project.code);
-  const [name, setName] = useState(sheet.name);
-  const [seen, setSeen] = useState({ seen: sheet.seen_by, people: sheet.people });
-  const [wrong, setWrong] = useState("");
-  async function save(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      await changes.edit(sheet.id, { name, seen_by: seen.seen, people: seen.people });
-      close();
-    } catch (error) {
-      setWrong(sentence(error));
-    }
-  }
   return (
     <Modal open onOpenChange={close} title={`The sheet ${sheet.name}`}>
-      <form onSubmit={save}>
-        <Field label="Name">
-          <input className="input w-full" value={name} onChange={(event) => setName(event.target.value)} />
-        </Field>
-        <SeenBy code={project.code} {...seen} onChange={(one, people) => setSeen({ seen: one, people })} />
-        <Wrong text={wrong} />
-        <Button look="go" type="submit" disabled={!name.trim()}>
-          Save
-        </Button>
-      </form>
+      <SheetForm
+        code={project.code}
+        values={{ name: sheet.name, seen_by: sheet.seen_by, people: sheet.people }}
+        action="Save"
+        save={(values) => changes.edit(sheet.id, values).then(close)}
+      />
     </Modal>
+  );
+}
+
+function SheetForm({
+  code,
+  values,
+  hint,
+  action,
+  save,
+}: {
+  code: string;
+  values: SheetValues;
+  hint?: string;
+  action: string;
+  save: (values: SheetValues) => Promise<unknown>;
+}) {
+  const form = useSending(sheetShape, values, save);
+  return (
+    <form onSubmit={form.submit}>
+      <Field label="Name" error={form.wrong("name")}>
+        <input className="input w-full" placeholder={hint} {...form.register("name")} />
+      </Field>
+      <SeenBy
+        code={code}
+        seen={form.watch("seen_by")}
+        people={form.watch("people")}
+        onChange={(seen, people) => {
+          form.setValue("seen_by", seen);
+          form.setValue("people", people);
+        }}
+      />
+      <Wrong text={form.wrong("seen_by") ?? form.wrong("people") ?? form.wrong("root")} />
+      <Button look="go" type="submit" disabled={form.isSubmitting}>
+        {action}
+      </Button>
+    </form>
   );
 }

@@ -1,30 +1,23 @@
 /** One's own password, and the keys that the screens understand. */
-import { useState } from "react";
-import { client, type Problem, send } from "../../data/api";
+import { z } from "zod";
+import { client, send } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
-import { Button, Field } from "../../parts/basics";
+import { Button, Wrong } from "../../parts/basics";
+import { newPassword, Password, somePassword, useSending } from "../../parts/form";
 import { KeyLists } from "../../shell/help";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 
 export default function Account() {
   const me = useMe();
-  const [current, setCurrent] = useState("");
-  const [next, setNext] = useState("");
-  const [wrong, setWrong] = useState<Problem | null>(null);
-  async function submit(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      await send((headers) => client.PUT("/api/session/password", { body: { current, new: next }, headers }));
-      setCurrent("");
-      setNext("");
-      setWrong(null);
-      note("Your password is changed. Other sessions of yours have ended.");
-    } catch (error) {
-      setWrong(error as Problem);
-    }
-  }
+  const known = me.person.can_sign_in;
+  const shape = z.object({ current: known ? somePassword : z.string(), new: newPassword });
+  const form = useSending(shape, { current: "", new: "" }, async (body) => {
+    await send((headers) => client.PUT("/api/session/password", { body, headers }));
+    form.reset();
+    note("Your password is changed. Other sessions of yours have ended.");
+  });
   return (
     <>
       <TitleLine title={me.person.name}>
@@ -36,33 +29,12 @@ export default function Account() {
         className="mt-2 grid min-h-0 flex-1 content-start gap-10 overflow-auto border-t border-rule bg-sheet px-3 py-4 sm:px-[18px] lg:grid-cols-[320px_1fr]"
         tabIndex={-1}
       >
-        <form onSubmit={submit}>
+        <form onSubmit={form.submit}>
           <h2 className="mb-2 text-[17px]">Password</h2>
-          {me.person.can_sign_in && (
-            <Field label="Present password" error={wrong?.field === "current" ? wrong.sentence : undefined}>
-              <input
-                type="password"
-                autoComplete="current-password"
-                className="input w-full"
-                value={current}
-                onChange={(event) => setCurrent(event.target.value)}
-              />
-            </Field>
-          )}
-          <Field
-            label="New password"
-            hint="Ten characters or more."
-            error={wrong && wrong.field !== "current" ? wrong.sentence : undefined}
-          >
-            <input
-              type="password"
-              autoComplete="new-password"
-              className="input w-full"
-              value={next}
-              onChange={(event) => setNext(event.target.value)}
-            />
-          </Field>
-          <Button look="go" type="submit" disabled={!next}>
+          {known && <Password label="Present password" error={form.wrong("current")} {...form.register("current")} />}
+          <Password fresh label="New password" error={form.wrong("new")} {...form.register("new")} />
+          <Wrong text={form.wrong("root")} />
+          <Button look="go" type="submit" disabled={form.isSubmitting}>
             Change the password
           </Button>
         </form>

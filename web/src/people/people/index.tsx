@@ -1,12 +1,15 @@
 /** People: who is in the organisation, in which role; administrators invite, change roles and end access. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { client, type Person, Problem, send, sentence } from "../../data/api";
+import { z } from "zod";
+import { client, type Person, send, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
-import { Button, Field, Modal } from "../../parts/basics";
+import { Button, Field, Modal, Wrong } from "../../parts/basics";
+import { useSending } from "../../parts/form";
 import { count } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { Tile } from "../../parts/tile";
@@ -97,56 +100,42 @@ export default function People() {
   );
 }
 
+const invited = z.object({
+  name: z.string().trim().min(1, "Say who is invited."),
+  email: z.string().trim().min(1, "Say to which address the invitation goes."),
+  role: z.string(),
+  title: z.string(),
+});
+
 function Invite({ close }: { close: () => void }) {
   const queries = useQueryClient();
-  const [typed, setTyped] = useState({ name: "", email: "", role: "member", title: "" });
-  const [wrong, setWrong] = useState<{ field: string | null; sentence: string } | null>(null);
-  const set = (part: Partial<typeof typed>) => setTyped({ ...typed, ...part });
-  const at = (field: string) => (wrong?.field === field ? wrong.sentence : undefined);
-  async function submit(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      await send((headers) => client.POST("/api/people", { body: typed, headers }));
-      await queries.invalidateQueries({ queryKey: ["people"] });
-      note(`Invited ${typed.name}: the mail is in the dispatch tray`);
-      close();
-    } catch (error) {
-      setWrong(error instanceof Problem ? error : { field: null, sentence: String(error) });
-    }
-  }
+  const values = { name: "", email: "", role: "member", title: "" };
+  const form = useSending(invited, values, async (body) => {
+    await send((headers) => client.POST("/api/people", { body, headers }));
+    await queries.invalidateQueries({ queryKey: ["people"] });
+    note(`Invited ${body.name}: the mail is in the dispatch tray`);
+    close();
+  });
   return (
     <Modal open onOpenChange={close} title="Invite somebody">
-      <form onSubmit={submit}>
-        <Field label="Name" error={at("name")}>
-          <input className="input w-full" value={typed.name} onChange={(event) => set({ name: event.target.value })} />
+      <form onSubmit={form.submit} noValidate>
+        <Field label="Name" error={form.wrong("name")}>
+          <input className="input w-full" {...form.register("name")} />
         </Field>
-        <Field label="E-mail" error={at("email")}>
-          <input
-            className="input w-full"
-            type="email"
-            value={typed.email}
-            onChange={(event) => set({ email: event.target.value })}
-          />
+        <Field label="E-mail" error={form.wrong("email")}>
+          <input className="input w-full" type="email" {...form.register("email")} />
         </Field>
-        <Field label="What they do">
-          <input
-            className="input w-full"
-            value={typed.title}
-            onChange={(event) => set({ title: event.target.value })}
-          />
+        <Field label="What they do" error={form.wrong("title")}>
+          <input className="input w-full" {...form.register("title")} />
         </Field>
-        <Field label="Role" error={at("role")}>
-          <Select className="w-full" value={typed.role} onChange={(event) => set({ role: event.target.value })}>
+        <Field label="Role" error={form.wrong("role")}>
+          <Select className="w-full" {...form.register("role")}>
             {ROLES.map((role) => (
               <option key={role}>{role}</option>
             ))}
           </Select>
         </Field>
-        {wrong && !["name", "email", "role"].includes(wrong.field ?? "") && (
-          <p role="alert" className="mb-2 font-semibold text-ember">
-            {wrong.sentence}
-          </p>
-        )}
+        <Wrong text={form.wrong("root")} />
         <Button look="go" type="submit">
           Send the invitation
         </Button>

@@ -1,11 +1,14 @@
 /** Teams: named groups of people, for sentences that say “my team”. Administrators name them. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, newId, type Problem, type Schemas, sentence } from "../../data/api";
+import { z } from "zod";
+import { client, newId, type Schemas, sentence } from "../../data/api";
 import { useMe, usePeople, useTeams } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
 import { Button, Empty, Field, Modal, Tick, Wrong } from "../../parts/basics";
+import { useSending } from "../../parts/form";
 import { count } from "../../parts/format";
 import { Tile } from "../../parts/tile";
 import { SheetBar } from "../../shell/sheet-bar";
@@ -98,39 +101,30 @@ export default function Teams() {
   );
 }
 
+const teamShape = z.object({ name: z.string().trim().min(1, "A team needs a name."), people: z.array(z.string()) });
+
 function TeamForm({ team, close }: { team: Team | null; close: () => void }) {
   const queries = useQueryClient();
   const { active, byId } = usePeople();
-  const [name, setName] = useState(team?.name ?? "");
-  const [people, setPeople] = useState(team?.people ?? []);
-  const [wrong, setWrong] = useState<Problem | null>(null);
   const [id] = useState(team?.id ?? newId);
+  const form = useSending(teamShape, { name: team?.name ?? "", people: team?.people ?? [] }, async (body) => {
+    const what = team ? `Changed the team ${body.name}` : `Named the team ${body.name}`;
+    await sendUndoable(queries, "", what, (headers) =>
+      team
+        ? client.PATCH("/api/teams/{team_id}", { params: { path: { team_id: id } }, body, headers })
+        : client.POST("/api/teams", { body: { id, ...body }, headers }),
+    ).finally(() => queries.invalidateQueries({ queryKey: ["teams"] }));
+    close();
+  });
+  const people = form.watch("people");
   // whoever has left stays in the list until they are taken out
   const gone = people.flatMap((one) => byId.get(one) ?? []).filter((one) => !one.active);
-  async function save(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      await sendUndoable(queries, "", team ? `Changed the team ${name}` : `Named the team ${name}`, (headers) =>
-        team
-          ? client.PATCH("/api/teams/{team_id}", { params: { path: { team_id: id } }, body: { name, people }, headers })
-          : client.POST("/api/teams", { body: { id, name, people }, headers }),
-      );
-      close();
-    } catch (error) {
-      setWrong(error as Problem);
-    }
-    queries.invalidateQueries({ queryKey: ["teams"] });
-  }
+
   return (
     <Modal open onOpenChange={close} title={team ? `The team ${team.name}` : "Name a team"}>
-      <form onSubmit={save}>
-        <Field label="Name" error={wrong?.field === "name" ? wrong.sentence : undefined}>
-          <input
-            className="input w-full"
-            placeholder="Night crew"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
+      <form onSubmit={form.submit}>
+        <Field label="Name" error={form.wrong("name")}>
+          <input className="input w-full" placeholder="Night crew" {...form.register("name")} />
         </Field>
         <fieldset className="mb-3">
           <legend className="label">Who is in it</legend>
@@ -139,15 +133,17 @@ function TeamForm({ team, close }: { team: Team | null; close: () => void }) {
               <Tick
                 key={person.id}
                 checked={people.includes(person.id)}
-                onChange={(on) => setPeople(on ? [...people, person.id] : people.filter((one) => one !== person.id))}
+                onChange={(on) =>
+                  form.setValue("people", on ? [...people, person.id] : people.filter((one) => one !== person.id))
+                }
               >
                 <Tile person={person} size={18} label={false} /> {person.name}
               </Tick>
             ))}
           </div>
         </fieldset>
-        <Wrong text={wrong && wrong.field !== "name" ? wrong.sentence : ""} />
-        <Button look="go" type="submit" disabled={!name.trim()}>
+        <Wrong text={form.wrong("people") ?? form.wrong("root")} />
+        <Button look="go" type="submit" disabled={form.isSubmitting}>
           {team ? "Save" : "Name it"}
         </Button>
       </form>

@@ -2,10 +2,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { z } from "zod";
 import { ask, client, type Schemas, sentence } from "../../data/api";
-import { Button, Failed, Field } from "../../parts/basics";
+import { Button, Failed, Field, Wrong } from "../../parts/basics";
+import { newPassword, Password, somePassword, useSending } from "../../parts/form";
 import { Tile } from "../../parts/tile";
 import { Logo } from "../../shell/masthead";
+
+const credentials = z.object({ email: z.string().trim().min(1, "Type your e-mail address."), password: somePassword });
+const chosen = z.object({ password: newPassword });
 
 const MAY: Record<string, string> = {
   administrator: "invites people and sees everything",
@@ -27,15 +32,17 @@ function Frame({ children }: { children: React.ReactNode }) {
 
 export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
   const queries = useQueryClient();
-  const [email, setEmail] = useState("");
-  const [password, setPassword] = useState("");
-  const [wrong, setWrong] = useState("");
-  async function enter(call: Promise<unknown>) {
+  const [refused, setRefused] = useState("");
+  const form = useSending(credentials, { email: "", password: "" }, async (body) => {
+    await ask(client.POST("/api/session", { body }));
+    await queries.invalidateQueries();
+  });
+  async function enter(person_id: string) {
     try {
-      await call;
+      await ask(client.POST("/api/session/demo", { body: { person_id } }));
       await queries.invalidateQueries();
     } catch (error) {
-      setWrong(sentence(error));
+      setRefused(sentence(error));
     }
   }
   return (
@@ -53,7 +60,7 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
                   <button
                     type="button"
                     className="flex min-h-[52px] w-full items-center gap-3 border-t border-rule py-1.5 hover:bg-rose-soft"
-                    onClick={() => enter(ask(client.POST("/api/session/demo", { body: { person_id: person.id } })))}
+                    onClick={() => enter(person.id)}
                   >
                     <Tile person={person} size={32} label={false} />
                     <span>
@@ -66,40 +73,23 @@ export function SignIn({ session }: { session: Schemas["SessionOut"] }) {
                 </li>
               ))}
             </ul>
+            <Wrong text={refused} />
           </section>
         )}
-        <form
-          className="p-6"
-          onSubmit={(event) => {
-            event.preventDefault();
-            enter(ask(client.POST("/api/session", { body: { email, password } })));
-          }}
-        >
+        <form className="p-6" onSubmit={form.submit} noValidate>
           {session.demo.length ? (
             <h2 className="mb-3 text-[17px]">Or sign in</h2>
           ) : (
             <h1 className="mb-3 text-[23px]">{session.organisation}</h1>
           )}
-          <Field label="E-mail">
-            <input
-              className="input w-full"
-              type="email"
-              autoComplete="username"
-              value={email}
-              onChange={(event) => setEmail(event.target.value)}
-              required
-            />
+          <Field label="E-mail" error={form.wrong("email")}>
+            <input className="input w-full" type="email" autoComplete="username" {...form.register("email")} />
           </Field>
-          <Field label="Password" error={wrong || undefined}>
-            <input
-              className="input w-full"
-              type="password"
-              autoComplete="current-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-              required
-            />
-          </Field>
+          <Password
+            label="Password"
+            error={form.wrong("password") ?? form.wrong("root")}
+            {...form.register("password")}
+          />
           <Button look="go" type="submit">
             Sign in
           </Button>
@@ -113,8 +103,11 @@ export default function Invitation() {
   const { token = "" } = useParams();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const [password, setPassword] = useState("");
-  const [wrong, setWrong] = useState("");
+  const form = useSending(chosen, { password: "" }, async (body) => {
+    await ask(client.POST("/api/invitations/{token}", { params: { path: { token } }, body }));
+    await queries.invalidateQueries({ queryKey: ["session"] });
+    navigate("/desk");
+  });
   const query = useQuery({
     queryKey: ["invitation", token],
     queryFn: () => ask(client.GET("/api/invitations/{token}", { params: { path: { token } } })),
@@ -126,32 +119,17 @@ export default function Invitation() {
         <Failed error={query.error} />
       ) : (
         query.data && (
-          <form
-            className="cut-16 w-full max-w-sm border border-ink bg-sheet p-6"
-            onSubmit={async (event) => {
-              event.preventDefault();
-              try {
-                await ask(client.POST("/api/invitations/{token}", { params: { path: { token } }, body: { password } }));
-                await queries.invalidateQueries({ queryKey: ["session"] });
-                navigate("/desk");
-              } catch (error) {
-                setWrong(sentence(error));
-              }
-            }}
-          >
+          <form className="cut-16 w-full max-w-sm border border-ink bg-sheet p-6" onSubmit={form.submit}>
             <h1 className="text-[23px]">Welcome, {query.data.name.split(" ")[0]}</h1>
             <p className="mt-1 mb-4 text-ink-2">
               You are invited to {query.data.organisation}. Choose a password; you sign in as {query.data.email}.
             </p>
-            <Field label="Password" hint="Ten characters or more." error={wrong || undefined}>
-              <input
-                className="input w-full"
-                type="password"
-                autoComplete="new-password"
-                value={password}
-                onChange={(event) => setPassword(event.target.value)}
-              />
-            </Field>
+            <Password
+              fresh
+              label="Password"
+              error={form.wrong("password") ?? form.wrong("root")}
+              {...form.register("password")}
+            />
             <Button look="go" type="submit">
               Enter
             </Button>

@@ -3,13 +3,16 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, subDays } from "date-fns";
 import { useState } from "react";
+import { Controller } from "react-hook-form";
+import { z } from "zod";
 import { ask, client, sentence } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
 import { projectKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
-import { Button, Failed, Loading, Menu, MenuItem, MenuLine } from "../../parts/basics";
+import { Button, Failed, Loading, Menu, MenuItem, MenuLine, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
+import { useSending } from "../../parts/form";
 import { sayDay, sayFull, sayVariance } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { TaskName } from "../../parts/task-name";
@@ -131,44 +134,40 @@ export function Agreed({ project, openTask }: PlanningProps) {
   );
 }
 
+const agreedShape = z.object({
+  name: z.string().trim().min(1, "Give the agreed plan a name."),
+  day: z.string().min(1, "Choose the day on which it was agreed."),
+  note: z.string(),
+});
+
 function AgreeForm({ code, done }: { code: string; done: () => void }) {
   const { now } = useMe();
   const queries = useQueryClient();
-  const [name, setName] = useState("");
-  const [day, setDay] = useState(format(now, "yyyy-MM-dd"));
-  const [words, setWords] = useState("");
-  const [wrong, setWrong] = useState("");
-  async function agree(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      await sendUndoable(queries, code, `Agreed the plan: ${name}`, (headers) =>
-        client.POST("/api/projects/{code}/agreed", {
-          params: { path: { code } },
-          body: { name, day, note: words },
-          headers,
-        }),
-      );
-      setName("");
-      setWords("");
-      setWrong("");
-      done();
-      note(`The plan is agreed: ${name}`);
-    } catch (error) {
-      setWrong(sentence(error));
-    }
-  }
+  const form = useSending(agreedShape, { name: "", day: format(now, "yyyy-MM-dd"), note: "" }, async (body) => {
+    await sendUndoable(queries, code, `Agreed the plan: ${body.name}`, (headers) =>
+      client.POST("/api/projects/{code}/agreed", { params: { path: { code } }, body, headers }),
+    );
+    form.reset();
+    done();
+    note(`The plan is agreed: ${body.name}`);
+  });
   return (
-    <form className="mt-3" onSubmit={agree} aria-label="Agree the plan">
+    <form className="mt-3" onSubmit={form.submit} aria-label="Agree the plan">
       <div className="flex flex-wrap gap-2">
         <input
           className="input min-w-0 flex-1"
           aria-label="Name of the agreed plan"
           placeholder="Signed by the council"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
+          {...form.register("name")}
         />
-        <DateField label="Day on which it was agreed" value={day} onChange={setDay} />
-        <Button look="go" type="submit">
+        <Controller
+          name="day"
+          control={form.control}
+          render={({ field }) => (
+            <DateField label="Day on which it was agreed" value={field.value} onChange={field.onChange} />
+          )}
+        />
+        <Button look="go" type="submit" disabled={form.isSubmitting}>
           Agree the plan
         </Button>
       </div>
@@ -176,14 +175,9 @@ function AgreeForm({ code, done }: { code: string; done: () => void }) {
         className="input mt-2 w-full"
         aria-label="Note"
         placeholder="A note: who was there, what was left open"
-        value={words}
-        onChange={(event) => setWords(event.target.value)}
+        {...form.register("note")}
       />
-      {wrong && (
-        <p role="alert" className="mt-1 font-semibold text-ember">
-          {wrong}
-        </p>
-      )}
+      <Wrong text={form.wrong("name") ?? form.wrong("day") ?? form.wrong("note") ?? form.wrong("root")} />
     </form>
   );
 }

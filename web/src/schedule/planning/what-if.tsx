@@ -1,9 +1,9 @@
 /** What if: drafts of the plan, one's own and those that colleagues share. */
-import { useState } from "react";
+
 import { useSearchParams } from "react-router";
-import { sentence } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
-import { Button, Failed, Wrong } from "../../parts/basics";
+import { Failed } from "../../parts/basics";
+import { AddByName } from "../../parts/form";
 import { count, sayDay } from "../../parts/format";
 import { useDraftChanges, useDrafts } from "../draft";
 import { type PlanningProps, Section } from ".";
@@ -15,17 +15,7 @@ export function WhatIf({ project }: PlanningProps) {
   const { data, error, refetch } = useDrafts(code);
   const { start } = useDraftChanges(code);
   const [, setParams] = useSearchParams();
-  const [name, setName] = useState("");
-  const [wrong, setWrong] = useState("");
   const open = (draft: string) => setParams({ draft });
-  async function begin(event: React.FormEvent) {
-    event.preventDefault();
-    try {
-      open((await start(name)).id);
-    } catch (problem) {
-      setWrong(sentence(problem));
-    }
-  }
   if (error) return <Failed error={error} retry={refetch} />;
   return (
     <Section title="What if">
@@ -58,21 +48,13 @@ export function WhatIf({ project }: PlanningProps) {
         ))}
       </ul>
       {may(project, "edit") && (
-        <form className="mt-3 flex gap-2" onSubmit={begin} aria-label="Start a draft">
-          <input
-            className="input min-w-0 flex-1"
-            aria-label="Name of the new draft"
-            placeholder="Second crew in May"
-            value={name}
-            onChange={(event) => {
-              setName(event.target.value);
-              setWrong("");
-            }}
-          />
-          <Button type="submit">Start a draft</Button>
-        </form>
+        <AddByName
+          label="Name of the new draft"
+          hint="Second crew in May"
+          action="Start a draft"
+          save={async (name) => open((await start(name)).id)}
+        />
       )}
-      <Wrong text={wrong || undefined} />
     </Section>
   );
 }

@@ -1,10 +1,10 @@
-import { zodResolver } from "@hookform/resolvers/zod";
-import { Controller, useForm } from "react-hook-form";
+import { Controller } from "react-hook-form";
 import { z } from "zod";
-import { client, Problem, type Project, sentence } from "../../data/api";
+import { client, type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { Button, Field, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
+import { useSending } from "../../parts/form";
 import { Select } from "../../parts/select";
 import { projectShape } from "../project-shape";
 import { useSaveProject } from "./save";
@@ -17,8 +17,8 @@ export function About({ project }: { project: Project }) {
   const { active } = usePeople();
   const save = useSaveProject(project);
   const values: Values = { ...project, lead_id: project.lead_id ?? "" };
-  const form = useForm<Values>({ resolver: zodResolver(shape), defaultValues: values });
-  const { errors, dirtyFields, isDirty, isSubmitting } = form.formState;
+  const form = useSending(shape, values, (_, changed) => edit(changed));
+  const { isDirty } = form.formState;
   const edit = (fields: Partial<Values> & { archived?: boolean }) =>
     save("Changed the project", (headers) =>
       client.PATCH("/api/projects/{code}", {
@@ -27,33 +27,23 @@ export function About({ project }: { project: Project }) {
         headers,
       }),
     );
-  const submit = form.handleSubmit(async (typed) => {
-    const changed = Object.fromEntries(Object.entries(typed).filter(([name]) => name in dirtyFields));
-    try {
-      await edit(changed);
-    } catch (error) {
-      const field =
-        error instanceof Problem && error.field && error.field in typed ? (error.field as keyof Values) : "root";
-      form.setError(field, { message: sentence(error) });
-    }
-  });
   return (
     <section>
       <h2 className="mb-2 text-[17px]">The project</h2>
-      <form onSubmit={submit}>
+      <form onSubmit={form.submit}>
         <div className="grid grid-cols-[1fr_110px] gap-3">
-          <Field label="Name" error={errors.name?.message}>
+          <Field label="Name" error={form.wrong("name")}>
             <input className="input w-full" {...form.register("name")} />
           </Field>
-          <Field label="Code" error={errors.code?.message}>
+          <Field label="Code" error={form.wrong("code")}>
             <input className="input w-full uppercase" {...form.register("code")} />
           </Field>
         </div>
-        <Field label="What it is for" error={errors.description?.message}>
+        <Field label="What it is for" error={form.wrong("description")}>
           <textarea className="input h-20 w-full py-1.5" {...form.register("description")} />
         </Field>
         <div className="grid grid-cols-3 gap-3">
-          <Field label="Lead" error={errors.lead_id?.message}>
+          <Field label="Lead" error={form.wrong("lead_id")}>
             <Select className="w-full" {...form.register("lead_id")}>
               {active.map((person) => (
                 <option key={person.id} value={person.id}>
@@ -62,7 +52,7 @@ export function About({ project }: { project: Project }) {
               ))}
             </Select>
           </Field>
-          <Field label="Starts on" error={errors.start_day?.message}>
+          <Field label="Starts on" error={form.wrong("start_day")}>
             <Controller
               name="start_day"
               control={form.control}
@@ -71,7 +61,7 @@ export function About({ project }: { project: Project }) {
               )}
             />
           </Field>
-          <Field label="Replanned starts fall on" error={errors.start_grid?.message}>
+          <Field label="Replanned starts fall on" error={form.wrong("start_grid")}>
             <Select className="w-full" {...form.register("start_grid", { valueAsNumber: true })}>
               <option value={1}>any minute</option>
               <option value={15}>whole quarter hours</option>
@@ -84,9 +74,9 @@ export function About({ project }: { project: Project }) {
           <input type="checkbox" className="size-3.5 accent-rose" {...form.register("private")} /> Private: only its
           members see it
         </label>
-        <Wrong text={errors.root?.message} />
+        <Wrong text={form.wrong("root")} />
         <div className="flex gap-2">
-          <Button look="go" type="submit" disabled={!isDirty || isSubmitting}>
+          <Button look="go" type="submit" disabled={!isDirty || form.isSubmitting}>
             Save
           </Button>
           <Button

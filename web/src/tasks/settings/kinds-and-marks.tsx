@@ -1,9 +1,10 @@
 /** Kinds and marks of the project's own: each a sign and a word. */
+
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
 import { type Project, sentence } from "../../data/api";
 import { note } from "../../data/notes";
-import { Button, IconButton, Pop, Tick } from "../../parts/basics";
+import { IconButton, Pop, Tick } from "../../parts/basics";
+import { AddByName } from "../../parts/form";
 import { Sign, SignChooser } from "../../parts/sign";
 import { TextField } from "../../parts/text-field";
 import { COLOURS } from "../../views/view";
@@ -26,7 +27,6 @@ const WORDS = {
 
 export function KindsOrMarks({ project, sort }: { project: Project; sort: "kinds" | "marks" }) {
   const define = useDefine(project, sort);
-  const [name, setName] = useState("");
   const words = WORDS[sort];
   const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   const all = project[sort];
@@ -102,25 +102,14 @@ export function KindsOrMarks({ project, sort }: { project: Project; sort: "kinds
           </li>
         ))}
       </ul>
-      <form
-        className="mt-2 flex gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
+      <AddByName
+        label={words.name}
+        action={words.add}
+        save={(name) => {
           const colour = COLOURS[(all.length + 1) % COLOURS.length];
-          tell(define.add(name, { shape: sort === "marks" ? "flag" : "square", colour }).then(() => setName("")));
+          return define.add(name, { shape: sort === "marks" ? "flag" : "square", colour });
         }}
-      >
-        <input
-          className="input flex-1"
-          aria-label={words.name}
-          placeholder={words.name}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button type="submit" disabled={!name.trim()}>
-          {words.add}
-        </Button>
-      </form>
+      />
     </section>
   );
 }

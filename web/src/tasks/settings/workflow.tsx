@@ -4,6 +4,7 @@ import { client, newId, type Project, type State, sentence } from "../../data/ap
 import { note } from "../../data/notes";
 import { stateClasses } from "../../data/vocabulary";
 import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
+import { AddByName } from "../../parts/form";
 import { Select } from "../../parts/select";
 import { TextField } from "../../parts/text-field";
 import { useSaveProject } from "./save";
@@ -12,7 +13,6 @@ import { useSaveProject } from "./save";
 export function Workflow({ project }: { project: Project }) {
   const save = useSaveProject(project);
   const [doomed, setDoomed] = useState<State | null>(null);
-  const [name, setName] = useState("");
   const tell = (promise: Promise<unknown>) => promise.catch((error) => note(sentence(error), "wrong"));
   const edit = (state: State, body: Record<string, unknown>) =>
     save(`Changed the state ${state.name}`, (headers) =>
@@ -83,32 +83,19 @@ export function Workflow({ project }: { project: Project }) {
           </li>
         ))}
       </ol>
-      <form
-        className="mt-2 flex gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          tell(
-            save(`Added the state ${name}`, (headers) =>
-              client.POST("/api/projects/{code}/states", {
-                params: { path: { code: project.code } },
-                body: { id: newId(), name, state_class: "active" },
-                headers,
-              }),
-            ).then(() => setName("")),
-          );
-        }}
-      >
-        <input
-          className="input flex-1"
-          aria-label="Name of a new state"
-          placeholder="Name of a new state"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button type="submit" disabled={!name.trim()}>
-          Add a state
-        </Button>
-      </form>
+      <AddByName
+        label="Name of a new state"
+        action="Add a state"
+        save={(name) =>
+          save(`Added the state ${name}`, (headers) =>
+            client.POST("/api/projects/{code}/states", {
+              params: { path: { code: project.code } },
+              body: { id: newId(), name, state_class: "active" },
+              headers,
+            }),
+          )
+        }
+      />
       {doomed && <DeleteState project={project} state={doomed} close={() => setDoomed(null)} />}
     </section>
   );

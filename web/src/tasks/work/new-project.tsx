@@ -1,18 +1,15 @@
-import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { useEffect, useState } from "react";
-import { Controller, useForm } from "react-hook-form";
+import { Controller } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { z } from "zod";
-import { ask, client, newId, Problem, send, sentence } from "../../data/api";
+import { ask, client, newId, send } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { allKey, projectKey } from "../../data/keys";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
+import { useSending } from "../../parts/form";
 import { projectShape } from "../project-shape";
-
-type Values = z.infer<typeof projectShape>;
 
 /** Start a project. The code follows from the name until it is typed. */
 export function NewProject({ close }: { close: () => void }) {
@@ -20,11 +17,15 @@ export function NewProject({ close }: { close: () => void }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [id] = useState(newId);
-  const form = useForm<Values>({
-    resolver: zodResolver(projectShape),
-    defaultValues: { name: "", code: "", description: "", start_day: format(now, "yyyy-MM-dd"), private: false },
+  const values = { name: "", code: "", description: "", start_day: format(now, "yyyy-MM-dd"), private: false };
+  const form = useSending(projectShape, values, async (typed) => {
+    const made = await send((headers) => client.POST("/api/projects", { body: { id, ...typed }, headers }));
+    queries.setQueryData(projectKey(made.code), made);
+    queries.invalidateQueries({ queryKey: allKey("work") });
+    close();
+    navigate(`/p/${made.code}/outline`);
   });
-  const { errors, isSubmitting, dirtyFields } = form.formState;
+  const { dirtyFields } = form.formState;
   const name = form.watch("name");
   useEffect(() => {
     if (!name.trim() || dirtyFields.code) return;
@@ -34,34 +35,21 @@ export function NewProject({ close }: { close: () => void }) {
     }, 200);
     return () => clearTimeout(timer);
   }, [name, dirtyFields.code, form]);
-  const submit = form.handleSubmit(async (typed) => {
-    try {
-      const made = await send((headers) => client.POST("/api/projects", { body: { id, ...typed }, headers }));
-      queries.setQueryData(projectKey(made.code), made);
-      queries.invalidateQueries({ queryKey: allKey("work") });
-      close();
-      navigate(`/p/${made.code}/outline`);
-    } catch (error) {
-      const field =
-        error instanceof Problem && error.field && error.field in typed ? (error.field as keyof Values) : "root";
-      form.setError(field, { message: sentence(error) });
-    }
-  });
   return (
     <Modal open onOpenChange={close} title="New project">
-      <form onSubmit={submit}>
+      <form onSubmit={form.submit}>
         <div className="grid grid-cols-[1fr_110px] gap-3">
-          <Field label="Name" error={errors.name?.message}>
+          <Field label="Name" error={form.wrong("name")}>
             <input className="input w-full" {...form.register("name")} />
           </Field>
-          <Field label="Code" error={errors.code?.message}>
+          <Field label="Code" error={form.wrong("code")}>
             <input className="input w-full uppercase" {...form.register("code")} />
           </Field>
         </div>
         <Field label="What it is for">
           <textarea className="input h-16 w-full py-1.5" {...form.register("description")} />
         </Field>
-        <Field label="Starts on" error={errors.start_day?.message}>
+        <Field label="Starts on" error={form.wrong("start_day")}>
           <Controller
             name="start_day"
             control={form.control}
@@ -72,9 +60,9 @@ export function NewProject({ close }: { close: () => void }) {
           <input type="checkbox" className="size-3.5 accent-rose" {...form.register("private")} /> Private: only its
           members see it
         </label>
-        <Wrong text={errors.root?.message} />
+        <Wrong text={form.wrong("root")} />
         <div className="flex gap-2">
-          <Button look="go" type="submit" disabled={isSubmitting}>
+          <Button look="go" type="submit" disabled={form.isSubmitting}>
             Start the project
           </Button>
           <Button look="quiet" onClick={close}>
