@@ -12,7 +12,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, replace
 
@@ -44,7 +44,7 @@ Step = Callable[[Cursor, Actor, Log, Plan, After], None]
 """Takes the plan as it stood before; ``log.tasks`` holds what was changed."""
 InDraft = Callable[[Cursor, Actor, Project, str, str], AbstractContextManager[tuple[Log, CachedPlan]]]
 """Takes a draft's id and what is done, in words: opens a change that goes into the draft."""
-Along = Callable[[Cursor, Log, str, str, str, bool], None]
+Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
 """Takes the ids of a task and of its copy, the project of the copy, and whether the original goes."""
 
 ORDER = ("release", "recur", "reschedule", "tell")
@@ -129,12 +129,13 @@ def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
     _steps["tell"](cur, actor, log, plan, After())
 
 
-def bring_along(cur: Cursor, log: Log, task_id: str, copy_id: str, project_id: str, *, moves: bool) -> None:
-    """Copy what hangs on a task to its copy.
+def bring_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, *, moves: bool) -> None:
+    """Copy what hangs on tasks to their copies.
 
     Args:
-        project_id: of the copy.
-        moves: True where the original goes, so that what was said and ticked comes along too.
+        copies: by task its copy.
+        project_id: of the copies.
+        moves: True where the originals go, so that what was said and ticked comes along too.
     """
     for function in _along:
-        function(cur, log, task_id, copy_id, project_id, moves)
+        function(cur, log, copies, project_id, moves)

@@ -54,12 +54,15 @@ def written(html: Any, field: str) -> str:
     return check_text(found, field)
 
 
-def write_part_words(cur: Cursor, project_id: str, part: Part | None) -> None:
-    """Keep what can be found of a comment or an attachment; of one that was taken away nothing."""
-    if isinstance(part, Comment):
-        words, source = words_of(part.body), "comment"
-    elif isinstance(part, File) and not part.inline:
-        words, source = part.name, "file"
-    else:
-        return
-    part_rows.write_words(cur, part.id, part.task_id, project_id, source, "" if part.deleted_at else words)
+def write_part_words(cur: Cursor, project_id: str, *parts: Part | None) -> None:
+    """Keep what can be found of comments and attachments; of those that were taken away nothing."""
+    rows = []
+    for part in parts:
+        if isinstance(part, Comment):
+            words, source = words_of(part.body), "comment"
+        elif isinstance(part, File) and not part.inline:
+            words, source = part.name, "file"
+        else:
+            continue
+        rows.append((part.id, part.task_id, project_id, source, "" if part.deleted_at else words))
+    part_rows.write_many_words(cur, rows)

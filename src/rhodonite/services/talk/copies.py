@@ -1,7 +1,8 @@
-"""What hangs on a task, copied with it."""
+"""What hangs on tasks, copied with them."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -14,52 +15,74 @@ from ..common.context import Log, new_id
 from ..common.pipeline import comes_along
 from ..common.search_index import write_part_words
 
+Copies = Mapping[str, str]
+"""By what was copied, the copy: ids."""
+
 
 @comes_along
-def hang(cur: Cursor, log: Log, task_id: str, made: str, project_id: str, moves: bool) -> None:
-    """What hangs on a task, hung on its copy: ticks, comments and relations only where it moves."""
-    lists = {one.id: replace(one, id=new_id(), task_id=made) for one in part_rows.of_task(cur, Checklist, task_id)}
-    checks = [
-        replace(one, id=new_id(), task_id=made, checklist_id=lists[one.checklist_id].id,
-                done_at=one.done_at if moves else None, done_by=one.done_by if moves else None)
-        for one in part_rows.of_task(cur, Check, task_id)
-        if one.checklist_id in lists
-    ]  # fmt: skip
-    files = {one.id: replace(one, id=new_id(), task_id=made) for one in part_rows.of_task(cur, File, task_id)}
-    part_rows.insert(cur, lists.values())
-    part_rows.insert(cur, checks)
-    part_rows.insert(cur, files.values())
-    for one, copy in files.items():
-        part_rows.copy_pieces(cur, one, copy.id)
-        write_part_words(cur, project_id, copy)
-    pictures = {one: copy.id for one, copy in files.items() if copy.inline}
-    if pictures and (text := task_rows.description(cur, made)):
-        task_rows.update_task(cur, made, {"description": _with_pictures(text, pictures)}, log.revision)
+def hang(cur: Cursor, log: Log, copies: Copies, project_id: str, moves: bool) -> None:
+    """What hangs on tasks, hung on their copies: ticks, comments and relations only where they move."""
+    lists = _copy_checklists(cur, copies, moves)
+    files = part_rows.of_tasks(cur, File, list(copies))
+    made = {one.id: replace(one, id=new_id(), task_id=copies[one.task_id]) for one in files}
+    part_rows.insert(cur, made.values())
+    part_rows.copy_pieces(cur, {one: copy.id for one, copy in made.items()})
+    write_part_words(cur, project_id, *made.values())
+    pictures = {one: copy.id for one, copy in made.items() if copy.inline}
+    _show_copied_pictures(cur, log, {copies[one.task_id] for one in files if one.inline}, pictures)
     if moves:
-        _move_talk(cur, task_id, made, project_id, pictures)
-    if lists or files:
-        log.record("task", made, "hanging", None, f"{len(lists)} checklists and {len(files)} files")
+        _move_talk(cur, copies, project_id, pictures)
+    of_lists, of_files = Counter(one.task_id for one in lists), Counter(one.task_id for one in files)
+    for one in [one for one in copies if of_lists[one] or of_files[one]]:
+        log.record("task", copies[one], "hanging", None, f"{of_lists[one]} checklists and {of_files[one]} files")
 
 
-def _with_pictures(text: str, pictures: Mapping[str, str]) -> str:
+def _copy_checklists(cur: Cursor, copies: Copies, moves: bool) -> list[Checklist]:
+    """The lists that were copied, as they stand on the originals."""
+    lists = part_rows.of_tasks(cur, Checklist, list(copies))
+    made = {one.id: replace(one, id=new_id(), task_id=copies[one.task_id]) for one in lists}
+    checks = [
+        replace(one, id=new_id(), task_id=copies[one.task_id], checklist_id=made[one.checklist_id].id,
+                done_at=one.done_at if moves else None, done_by=one.done_by if moves else None)
+        for one in part_rows.of_tasks(cur, Check, list(copies))
+        if one.checklist_id in made
+    ]  # fmt: skip
+    part_rows.insert(cur, made.values())
+    part_rows.insert(cur, checks)
+    return lists
+
+
+def _show_copied_pictures(cur: Cursor, log: Log, task_ids: set[str], pictures: Copies) -> None:
+    texts = {one: text for one, text in task_rows.descriptions_of(cur, task_ids).items() if text}
+    task_rows.update_tasks(
+        cur, {one: {"description": _with_pictures(text, pictures)} for one, text in texts.items()}, log.revision
+    )
+
+
+def _with_pictures(text: str, pictures: Copies) -> str:
     """A text that shows the copies of its pictures: who sees the copy may not see the original."""
     for one, copy in pictures.items():
         text = text.replace(f"/api/files/{one}", f"/api/files/{copy}")
     return text
 
 
-def _move_talk(cur: Cursor, task_id: str, made: str, project_id: str, pictures: Mapping[str, str]) -> None:
-    comments = part_rows.of_task(cur, Comment, task_id)
+def _move_talk(cur: Cursor, copies: Copies, project_id: str, pictures: Copies) -> None:
+    task_ids = list(copies)
+    comments = part_rows.of_tasks(cur, Comment, task_ids)
     ids = {one.id: new_id() for one in comments}
     moved = [
         replace(
-            one, id=ids[one.id], task_id=made, quotes_id=ids.get(one.quotes_id or ""), body=_with_pictures(one.body, pictures)
+            one,
+            id=ids[one.id],
+            task_id=copies[one.task_id],
+            quotes_id=ids.get(one.quotes_id or ""),
+            body=_with_pictures(one.body, pictures),
         )
         for one in comments
     ]
     part_rows.insert(cur, moved)
-    for one in moved:
-        write_part_words(cur, project_id, one)
-    part_rows.insert(cur, [replace(one, id=new_id(), task_id=made) for one in part_rows.of_task(cur, Relation, task_id)])
-    for _, person, how in part_rows.followings(cur, [task_id]):
-        part_rows.set_following(cur, made, person, how)
+    write_part_words(cur, project_id, *moved)
+    relations = part_rows.of_tasks(cur, Relation, task_ids)
+    part_rows.insert(cur, [replace(one, id=new_id(), task_id=copies[one.task_id]) for one in relations])
+    followings = part_rows.followings(cur, task_ids)
+    part_rows.insert_followings(cur, [(copies[task_id], person, how) for task_id, person, how in followings])

@@ -116,9 +116,8 @@ def copy_tasks(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> None:
         insert_tasks(cur, actor, log, there.plan, [_new(cur, source, wish, one, made, matches[one]) for one in source.tasks])
         new = {one: log.tasks[one] for one in made.values()}
         write_many(cur, log, {made[one]: _rest(new[made[one]], source, wish, one, made, matches[one]) for one in made}, new)
-        for one in source.tasks:
-            if wish.hanging:
-                bring_along(cur, log, one, made[one], target.id, moves=wish.moves)
+        if wish.hanging:
+            bring_along(cur, log, made, target.id, moves=wish.moves)
         part_rows.recount(cur, list(made.values()), log.revision)
     if wish.moves:
         delete_tasks(cur, replace(actor, change_id=pair_of(actor.change_id), consent=None), code, list(wish.ids))

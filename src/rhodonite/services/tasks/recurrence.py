@@ -107,7 +107,7 @@ def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day:
     made = new_id()
     new = NewTask(made, title, task.parent_id, "end", fields, task_rows.description(cur, task.id))
     insert_tasks(cur, actor, log, plan, [new])
-    bring_along(cur, log, task.id, made, plan.project.id, moves=False)
+    bring_along(cur, log, {task.id: made}, plan.project.id, moves=False)
     part_rows.recount(cur, [made], log.revision)
     return made
 

@@ -57,6 +57,14 @@ def of_task(cur: Cursor, kind: type[Kind], task_id: str) -> list[Kind]:
     return [_made(kind, row) for row in rows]
 
 
+def of_tasks(cur: Cursor, kind: type[Kind], task_ids: Collection[str]) -> list[Kind]:
+    """The parts of one kind that hang on some tasks, in their order."""
+    if not task_ids:
+        return []
+    sql = f"{_select(kind)} WHERE task_id IN ({places(len(task_ids))}) AND deleted_at IS NULL ORDER BY {_ORDER[_TABLES[kind]]}"
+    return [_made(kind, row) for row in fetch_all(cur, sql, tuple(task_ids))]
+
+
 def part(cur: Cursor, kind: type[Kind], part_id: str) -> Kind | None:
     """One part by its id, taken away or not."""
     row = fetch_one(cur, f"{_select(kind)} WHERE id = %s", (part_id,))
@@ -150,11 +158,16 @@ def read_pieces(cur: Cursor, file_id: str) -> Iterator[bytes]:
         yield piece
 
 
-def copy_pieces(cur: Cursor, file_id: str, copy_id: str) -> None:
-    """Keep the bytes of a file for a copy of it as well."""
+def copy_pieces(cur: Cursor, copies: Mapping[str, str]) -> None:
+    """Keep the bytes of files for copies of them as well: by file the copy."""
+    if not copies:
+        return
     cur.execute(
-        "INSERT INTO file_pieces (file_id, position, piece) SELECT %s, position, piece FROM file_pieces WHERE file_id = %s",
-        (copy_id, file_id),
+        "INSERT INTO file_pieces (file_id, position, piece)"
+        " SELECT CAST(m.copy_id AS UUID), p.position, p.piece FROM file_pieces p"
+        " JOIN JSON_TABLE(%s, '$[*]' COLUMNS (id CHAR(36) PATH '$[0]', copy_id CHAR(36) PATH '$[1]')) m"
+        " ON p.file_id = CAST(m.id AS UUID)",
+        (json.dumps(list(copies.items())),),
     )
 
 
@@ -213,6 +226,12 @@ def followings(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str, str, s
         return []
     sql = f"SELECT task_id, person_id, how FROM followers WHERE task_id IN ({places(len(task_ids))})"
     return [(row[0], row[1], row[2]) for row in fetch_all(cur, sql, tuple(task_ids))]
+
+
+def insert_followings(cur: Cursor, rows: Collection[tuple[str, str, str]]) -> None:
+    """Keep what people said of following tasks: (task, person, how)."""
+    if rows:
+        cur.executemany("INSERT INTO followers (task_id, person_id, how) VALUES (%s, %s, %s)", list(rows))
 
 
 def set_following(cur: Cursor, task_id: str, person_id: str, how: str | None) -> None:

@@ -131,6 +131,13 @@ def description(cur: Cursor, task_id: str) -> str:
     return row[0] if row else ""
 
 
+def descriptions_of(cur: Cursor, task_ids: Collection[str]) -> dict[str, str]:
+    """The descriptions of some tasks, by their ids."""
+    if not task_ids:
+        return {}
+    return dict(fetch_all(cur, f"SELECT id, description FROM tasks WHERE id IN ({places(len(task_ids))})", tuple(task_ids)))
+
+
 def descriptions(cur: Cursor, project_id: str) -> dict[str, str]:
     """The descriptions of a project's tasks, by their ids, those without one left out."""
     sql = "SELECT id, description FROM tasks WHERE project_id = %s AND deleted_at IS NULL AND description <> ''"
