@@ -4,12 +4,12 @@ import { lazy, Suspense, useEffect, useMemo } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
 import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
-import { useLiveUpdates } from "./data/live";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import { isTyping } from "./parts/typing";
 import { useAskPreferences } from "./people/preferences";
 import Invitation, { SignIn } from "./people/sign-in";
+import { useLiveUpdates } from "./shell/live";
 import { Masthead } from "./shell/masthead";
 import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
 

@@ -2,9 +2,8 @@
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
-import { draftHere } from "../schedule/draft";
-import { type Scope, scopeQuery } from "../views/scope";
 import { ask, client, type Person, type Project, type Schemas } from "./api";
+import { draftHere } from "./draft-here";
 import { allKey, projectKey, taskKey } from "./keys";
 import { learn } from "./vocabulary";
 
@@ -67,25 +66,6 @@ export function useProject(code: string) {
   return useQuery({
     queryKey: projectKey(code),
     queryFn: () => ask(client.GET("/api/projects/{code}", { params: { path: { code } } })),
-  });
-}
-
-export function useScopeAnswer(code: string, scope: Scope) {
-  return useQuery({
-    queryKey: projectKey(code, "scope", scope),
-    queryFn: ({ signal }) =>
-      ask(client.GET("/api/projects/{code}/scope", { params: { path: { code }, query: scopeQuery(scope) }, signal })),
-    placeholderData: keepPreviousData,
-  });
-}
-
-export function useHorizon(code: string, scope: Scope) {
-  const wide = { ...scope, since: null, until: null };
-  return useQuery({
-    queryKey: projectKey(code, "horizon", wide),
-    queryFn: ({ signal }) =>
-      ask(client.GET("/api/projects/{code}/horizon", { params: { path: { code }, query: scopeQuery(wide) }, signal })),
-    placeholderData: keepPreviousData,
   });
 }
 

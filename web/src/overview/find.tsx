@@ -13,16 +13,7 @@ import { Facet } from "../parts/facet";
 import { sayDay } from "../parts/format";
 import { Tile } from "../parts/tile";
 import { isTyping } from "../parts/typing";
-
-/** A value that follows another once that has stood still. */
-export function useSettled<T>(value: T, milliseconds: number): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), milliseconds);
-    return () => clearTimeout(timer);
-  }, [value, milliseconds]);
-  return settled;
-}
+import { useSettled } from "../parts/use-settled";
 
 const KEPT = "rhodonite.line";
 /** Where a task was found, unless in its title. */

@@ -1,5 +1,15 @@
 /** What a tint gives to what it covers. */
-import type { Tint } from "../views/view";
+import type { Group } from "../data/clauses";
+
+export interface Tint {
+  id: string;
+  name: string;
+  where: Group;
+  colour: string;
+  sign: string;
+  covers: ("row" | "cell" | "slip" | "bar")[];
+  cell?: string;
+}
 
 /** By what is coloured (`row`, `cell:finish`, `slip`, `bar`) the tint. */
 export type RowTints = Record<string, Tint>;

@@ -7,7 +7,7 @@ import { ask, client, newId, type Project, type Schemas } from "../data/api";
 import { allKey, projectKey } from "../data/keys";
 import { refreshSoon } from "../data/refresh";
 import { sendUndoable } from "../data/undo";
-import type { RowTints } from "../parts/tint";
+import type { RowTints, Tint } from "../parts/tint";
 import { asked, partsOf } from "./conditions";
 import { readScope, type Scope, scopeQuery, writeScope } from "./scope";
 
@@ -20,25 +20,13 @@ export type TintCount = Schemas["TintCountOut"];
 export type SeenBy = Schemas["SheetNew"]["seen_by"];
 export type Foot = "sum" | "average" | "least" | "most" | "filled";
 
-/** A clause: field, operator, and what it is held against. */
-export type Clause = [key: string, operator: string, value?: unknown];
-/** Clauses and groups of them, all or any of which must hold. */
-export type Group = { all: (Clause | Group)[] } | { any: (Clause | Group)[] };
+export type { Clause, Group } from "../data/clauses";
+export type { Tint } from "../parts/tint";
 
 export interface ShownColumn {
   key: string;
   width?: number;
   foot?: Foot;
-}
-
-export interface Tint {
-  id: string;
-  name: string;
-  where: Group;
-  colour: string;
-  sign: string;
-  covers: ("row" | "cell" | "slip" | "bar")[];
-  cell?: string;
 }
 
 export interface View {

@@ -2,12 +2,12 @@
 import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
+import { draftHere, withDraft } from "../../data/draft-here";
 import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/format";
 import { Tile } from "../../parts/tile";
-import { draftHere, withDraft } from "../../schedule/draft";
 
 const Curve = lazy(() => import("./curve"));
 

@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { ask, client, type Project } from "../../data/api";
+import { withDraft } from "../../data/draft-here";
 import { projectKey } from "../../data/keys";
 import { Field, IconButton, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
@@ -11,7 +12,6 @@ import { Select } from "../../parts/select";
 import type { ColumnId } from "../../tasks/outline/columns";
 import { type Scope, scopeQuery } from "../../views/scope";
 import { tintQuery, useView } from "../../views/view";
-import { withDraft } from "../draft";
 
 const PAPERS = ["A4", "A3", "A2", "A1", "A0", "Letter", "Legal", "Tabloid", "one sheet"];
 const SIZES = ["small", "normal", "large"];

@@ -1,7 +1,7 @@
 /** Planning: what was agreed and how far the plan is from it, replanning, and the plan's soundness. */
 import type { Project } from "../../data/api";
+import { draftHere } from "../../data/draft-here";
 import type { Changes } from "../../tasks/changes";
-import { draftHere } from "../draft";
 import { Agreed } from "./agreed";
 import { Exchange } from "./plan-file";
 import { Replan } from "./replan";

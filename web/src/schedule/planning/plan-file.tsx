@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, client, send, sentence } from "../../data/api";
+import { withDraft } from "../../data/draft-here";
 import { mayShape, useMe } from "../../data/hooks";
 import { refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
@@ -10,7 +11,6 @@ import { useJob } from "../../data/use-job";
 import { Button } from "../../parts/basics";
 import { count, sayDay } from "../../parts/format";
 import { Progress } from "../../parts/progress";
-import { withDraft } from "../draft";
 import { type PlanningProps, Section } from ".";
 
 export function Exchange({ project }: PlanningProps) {

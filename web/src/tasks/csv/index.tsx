@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, type Project, type Schemas, send, sentence } from "../../data/api";
+import { withDraft } from "../../data/draft-here";
 import { refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
@@ -11,7 +12,6 @@ import { Button } from "../../parts/basics";
 import { count } from "../../parts/format";
 import { Progress } from "../../parts/progress";
 import { Select } from "../../parts/select";
-import { withDraft } from "../../schedule/draft";
 import { Names } from "./names";
 
 export type Preview = Schemas["PreviewOut"];

@@ -5,9 +5,9 @@ import { useState } from "react";
 import { ask, client, type Project, sentence, type TaskRow } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { projectKey } from "../../data/keys";
-import { useSettled } from "../../overview/find";
 import { Button, Field, Modal, Tick, Wrong } from "../../parts/basics";
 import { sayWeekday } from "../../parts/format";
+import { useSettled } from "../../parts/use-settled";
 import { Cell, type EditField, PICK } from "./cell";
 
 const EXAMPLES = ["every working day", "every second Tuesday", "last working day of the month", "every month, 6 times"];

@@ -2,8 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Schemas } from "../../data/api";
-import { useSettled } from "../../overview/find";
 import { Picker } from "../../parts/picker";
+import { useSettled } from "../../parts/use-settled";
 
 export type FoundTask = Schemas["FoundTaskOut"];
 

@@ -2,9 +2,9 @@
 
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { refreshProject, rowsKey } from "../data/keys";
 import { planChanged } from "../schedule/ripple";
 import { type Rows, revisionOf } from "../tasks/merge";
-import { refreshProject, rowsKey } from "./keys";
 
 export function useLiveUpdates() {
   const queries = useQueryClient();
