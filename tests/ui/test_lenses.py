@@ -160,6 +160,22 @@ def test_a_session_that_ended_is_opened_over_the_page(sit: Callable[..., Desk], 
     assert "Typed before" in made.rows()
 
 
+def test_a_slip_that_arrives_late_does_not_take_the_focus_back(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A", "B")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/board")
+    slip = lambda title: page.locator("[data-slip]").filter(has_text=re.compile(f"^{title}"))  # noqa: E731
+    slip("A").focus()
+    desk.answers_take(700)
+    page.keyboard.press("Alt+ArrowRight")
+    expect(page.get_by_role("list", name="Under way").get_by_text("A")).to_be_visible()
+    slip("B").focus()
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
+    expect(slip("B")).to_be_focused()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(page.get_by_role("list", name="Under way").locator("[data-slip]")).to_have_count(2)
+
+
 def test_the_board_with_pointer_and_keyboard(sit: Callable[..., Desk], made: Made) -> None:
     made.add("A", "B", "C")
     desk = sit()

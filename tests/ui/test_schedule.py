@@ -207,6 +207,25 @@ def test_a_link_is_made_with_the_keyboard(sit: Callable[..., Desk], chain: Made)
     assert chain.rows()["Paint"]["waits"] == "3"
 
 
+def test_a_link_from_a_task_out_of_sight_is_kept_when_another_is_made(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("Order sand")
+    made.add("Cast bars")
+    made.add("Fit bars", waits_for="1")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/schedule?text=bars")
+    expect(desk.row("Order sand")).to_have_count(0)
+    desk.cell("Cast bars", "bar").click(position={"x": 3, "y": 3})
+    page.keyboard.press("l")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("l")
+    form = page.get_by_role("form", name="Link")
+    expect(form.get_by_role("radio", name=re.compile("^finish to start"))).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(form).to_have_count(0)
+    desk.saved()
+    assert sorted(made.rows()["Fit bars"]["waits"].split(", ")) == ["1", "2"]
+
+
 def test_links_are_typed_and_what_is_understood_is_shown(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = schedule(desk, chain)

@@ -205,3 +205,36 @@ def test_a_kept_checklist_is_taken_away_in_the_settings(sit: Callable[..., Any],
     expect(page.get_by_text("None is kept yet")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("Foundry", exact=True)).to_be_visible()
+
+
+def test_a_list_is_walked_by_the_arrow_keys(sit: Callable[..., Any], made: Made) -> None:
+    made.add("Cast bars")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    desk.cell("Cast bars", "owner").get_by_role("button").click()
+    page.get_by_label("Find a person").fill("to")
+    # those of whose name a word begins with it come first
+    expect(page.get_by_role("option").first).to_have_text("Tomas Brekke")
+    page.get_by_label("Find a person").fill("")
+    expect(page.get_by_role("option", name="No owner")).to_have_attribute("aria-selected", "true")
+    page.keyboard.press("ArrowDown")
+    walked = page.locator("[role=option][aria-selected=true]").inner_text()
+    page.keyboard.press("Enter")
+    expect(desk.cell("Cast bars", "owner").get_by_role("img", name=walked.split("\n")[-1])).to_be_visible()
+
+
+def test_summary_tasks_fold_in_the_schedule_too(sit: Callable[..., Any], made: Made) -> None:
+    made.add("Foundry")
+    above = made.rows()["Foundry"]["id"]
+    made.ines("POST", f"/projects/{made.code}/tasks", {"tasks": [{"title": "Cast bars", "parent_id": above, "fields": {}}]})
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/schedule")
+    desk.cell("Foundry", "bar").click()
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowLeft")
+    expect(desk.row("Cast bars")).to_have_count(0)
+    expect(desk.row("Foundry")).to_have_attribute("aria-expanded", "false")
+    page.get_by_role("navigation", name="Lenses").get_by_role("link", name="Outline").click()
+    expect(desk.row("Foundry")).to_have_attribute("aria-expanded", "false")
+    page.get_by_role("button", name="Unfold Foundry").click()
+    expect(desk.row("Cast bars")).to_be_visible()

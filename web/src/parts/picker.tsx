@@ -13,6 +13,15 @@ export interface Choice {
   chosen?: boolean;
 }
 
+/** The choices whose name holds what is typed: first those in which a word begins with it. */
+function fitting(choices: Choice[], wanted: string): Choice[] {
+  if (!wanted) return choices;
+  const begins = ({ name }: Choice) => ` ${name.toLowerCase()}`.includes(` ${wanted}`);
+  return choices
+    .filter((one) => one.name.toLowerCase().includes(wanted))
+    .sort((a, b) => Number(begins(b)) - Number(begins(a)));
+}
+
 export function Picker({
   label,
   choices,
@@ -47,8 +56,7 @@ export function Picker({
     if (plain) root.current?.focus();
   }, [plain]);
   const text = typed ?? own;
-  const wanted = own.trim().toLowerCase();
-  const shown = choices.filter((one) => one.name.toLowerCase().includes(wanted));
+  const shown = fitting(choices, own.trim().toLowerCase());
   return (
     <Command ref={root} shouldFilter={false} label={label} className={`${className} outline-none`}>
       {!plain && (
