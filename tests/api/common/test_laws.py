@@ -151,8 +151,7 @@ def test_a_plan_followed_change_by_change_equals_one_read_anew(
     def held(cur: Any, plans: PlanCache) -> dict[str, bytes]:
         project = project_rows.project_by_code(cur, "LAN")
         assert project is not None
-        with plans.hold(cur, project, clock.now()) as one:
-            return dict(one.encoded)
+        return dict(plans.at(cur, project, clock.now()).encoded)
 
     for _ in range(12):
         for _ in range(3):

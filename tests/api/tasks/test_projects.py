@@ -126,8 +126,8 @@ def test_sums_in_sql_are_the_sums_of_the_core(ines: Caller, database: Database, 
     assert project is not None
 
     def plan_sums(cur: Any) -> Any:
-        with PLANS.hold(cur, project, clock.now()) as held:
-            return held.plan.sums()
+        held = PLANS.at(cur, project, clock.now())
+        return held.plan.sums()
 
     sums, sql = database.read(plan_sums), _SUMS[project.id][2]
     sums.strained = sql.strained = 0  # only the plan knows it; the list does not use it

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from copy import copy
 from dataclasses import dataclass, replace
 from datetime import datetime
 from types import MappingProxyType
@@ -74,8 +76,20 @@ def on_vein(before: Row, after: Row) -> bool:
     return after.critical and (before.critical or (before.slack is not None and before.slack <= 0))
 
 
+def _waiting_for(tasks: Iterable[Task]) -> dict[str, frozenset[str]]:
+    """By task those that wait for it by a link."""
+    found: dict[str, set[str]] = defaultdict(set)
+    for task in tasks:
+        for link in task.waits_for:
+            found[link.from_id].add(task.id)
+    return {one: frozenset(waiting) for one, waiting in found.items()}
+
+
 class Plan:
-    """Holds the tasks of one project and the row of each.
+    """The tasks of one project and the row of each, at one revision.
+
+    A plan does not change once it is made: ``followed`` makes the next one, which shares what is the same. So several may
+    read it at once, and go on reading while the next one is made.
 
     Args:
         project: with its workflow.
@@ -104,25 +118,31 @@ class Plan:
         self.rows: dict[str, Row] = {}
         self.schedule = readable_schedule(project, calendar, self.tasks)
         self._slack = self._slack_of_all()
+        self._informed: Schedule | None = None
         self._forecast: Schedule | None = None
-        self._forecast_of: Schedule | None = None
-        self._progressed: set[str] = set()
+        self._progressed: frozenset[str] = frozenset()
         order = [task_id for task_id, _, _ in self.outline.walk()]
         for task_id in reversed(order):
             self._compute(task_id)
-        self._after: dict[str, set[str]] = {}
-        for task in self.tasks.values():
-            self._note_links(None, task)
+        self._after: dict[str, frozenset[str]] = _waiting_for(self.tasks.values())
         self._count_links(self.rows.keys())
 
-    def update(self, changed: Iterable[Task]) -> set[str]:
-        """Take over changed tasks. Returns the ids of all tasks whose row may differ now, those gone included."""
-        changed = list(changed)
+    def followed(self, changed: Iterable[Task]) -> tuple[Plan, set[str]]:
+        """The plan with changed tasks, and the ids of all tasks whose row may differ in it, those gone included."""
+        after = copy(self)
+        after.tasks, after.rows, after._sums = dict(self.tasks), dict(self.rows), dict(self._sums)
+        after._after, after.outline = dict(self._after), self.outline.over(after.tasks)
+        if self._informed is not None:
+            after.schedule, after._progressed = self._informed, frozenset()
+        after._informed = after._forecast = None
+        return after, after._take_over(list(changed))
+
+    def _take_over(self, changed: list[Task]) -> set[str]:
         was = {task.id: self.tasks[task.id] for task in changed if task.id in self.tasks}
         touched: set[str] = set()
         parents: set[str] = set()
         neighbours: set[str] = set()
-        moved, gone_or_back = False, set()
+        moved, gone_or_back, progressed = False, set(), set(self._progressed)
         replaced: list[tuple[Task | None, Task]] = []
         for task in changed:
             before = self.tasks.get(task.id)
@@ -132,11 +152,12 @@ class Plan:
             if before is not None and before.deleted_at != task.deleted_at:
                 gone_or_back.add(task.id)
             if before is None or any(getattr(before, name) != getattr(task, name) for name in PROGRESS_FIELDS):
-                self._progressed.add(task.id)
+                progressed.add(task.id)
             moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
             self._note_links(before, task)
             neighbours |= {link.from_id for one in (before, task) if one for link in one.waits_for}
+        self._progressed = frozenset(progressed)
         self.outline.replace(replaced)
         if moved:
             touched |= self._schedule_again(was, [task.id for task in changed])
@@ -153,15 +174,15 @@ class Plan:
                 self.rows.pop(task_id, None)
                 self._sums.pop(task_id, None)
         for task_id in again:  # what stands at the other ends of their links
-            neighbours |= self._after.get(task_id, set()) | {link.from_id for link in self.tasks[task_id].waits_for}
+            neighbours |= self._after.get(task_id, frozenset()) | {link.from_id for link in self.tasks[task_id].waits_for}
         return again | self._count_links(neighbours | again)
 
     def _note_links(self, before: Task | None, after: Task) -> None:
         """Keep which tasks wait for which."""
         for link in before.waits_for if before else ():
-            self._after.get(link.from_id, set()).discard(after.id)
+            self._after[link.from_id] = self._after.get(link.from_id, frozenset()) - {after.id}
         for link in after.waits_for:
-            self._after.setdefault(link.from_id, set()).add(after.id)
+            self._after[link.from_id] = self._after.get(link.from_id, frozenset()) | {after.id}
 
     def _count_links(self, ids: Iterable[str]) -> set[str]:
         """Count anew what some tasks wait for and what waits for them. Returns those whose row differs now."""
@@ -185,17 +206,17 @@ class Plan:
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
         before = self._slack
-        self._follow(was, changed)
+        self.schedule = self._following(was, changed)
         self._slack = self._slack_of_all()
         return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
             one for one in before.keys() - self._slack.keys() if one in self.rows
         }
 
-    def _follow(self, was: Mapping[str, Task], changed: Iterable[str]) -> None:
+    def _following(self, was: Mapping[str, Task], changed: Iterable[str]) -> Schedule:
         try:
-            self.schedule = follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
+            return follow(self.schedule, self.project, self.calendar, was, self.tasks, changed)
         except RuleError:
-            self.schedule = readable_schedule(self.project, self.calendar, self.tasks)
+            return readable_schedule(self.project, self.calendar, self.tasks)
 
     def _slack_of_all(self) -> dict[str, int]:
         rows = zip(self.schedule.plan.tasks, self.schedule.total, strict=True)
@@ -269,12 +290,11 @@ class Plan:
     @property
     def forecast(self) -> Schedule:
         """The dates to be expected from what has been done by now."""
-        if self._forecast is None or self._progressed or self._forecast_of is not self.schedule:
-            if self._progressed:  # the plan does not look at progress, so its network may not know of it yet
-                self._follow({one: self.tasks[one] for one in self._progressed}, self._progressed)
-                self._progressed = set()
-            self._forecast = Schedule(self.schedule.base, minute_of(self.now))
-            self._forecast_of = self.schedule
+        if self._forecast is None:
+            if self._informed is None:  # the plan does not look at progress, so its network may not know of it yet
+                was = {one: self.tasks[one] for one in self._progressed}
+                self._informed = self._following(was, was) if was else self.schedule
+            self._forecast = Schedule(self._informed.base, minute_of(self.now))
         return self._forecast
 
     def _against_agreed(self, task_id: str, finish: datetime | None) -> dict[str, Any]:

@@ -44,6 +44,12 @@ class Outline:
         """True for a task with tasks under it."""
         return bool(self.children.get(task_id))
 
+    def over(self, tasks: Mapping[str, Task]) -> Outline:
+        """A copy over other tasks that stand where those of this one do."""
+        other = object.__new__(Outline)
+        other.tasks, other.children = tasks, self.children.copy()
+        return other
+
     def replace(self, changed: Iterable[tuple[Task | None, Task]]) -> None:
         """Take over changed tasks, each as it was before and as it stands in ``tasks`` now."""
         left: dict[str | None, set[str]] = defaultdict(set)

@@ -88,9 +88,9 @@ def read_calendar(cur: Cursor, clock: Clock, secret: str, base_url: str) -> byte
     role = actor.role_in(project, project_rows.members(cur, project.id).get(person.id)) if project else None
     if project is None or not may_in_project(role, "see"):
         raise Missing("calendar")
-    with PLANS.hold(cur, project, clock.now()) as held:
-        rows = [(project, row) for row, _, _ in held.plan.ordered() if not row.is_summary and row.state_class != "dropped"]
-        return write_calendar(project.name, _entries(rows, clock, base_url))
+    held = PLANS.at(cur, project, clock.now())
+    rows = [(project, row) for row, _, _ in held.plan.ordered() if not row.is_summary and row.state_class != "dropped"]
+    return write_calendar(project.name, _entries(rows, clock, base_url))
 
 
 def _entries(rows: Iterable[tuple[Project, Row]], clock: Clock, base_url: str) -> list[Entry]:

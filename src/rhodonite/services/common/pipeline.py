@@ -96,7 +96,8 @@ def changing(
         with _in_draft[0](cur, actor, project, actor.draft, what) as (log, held):
             yield log, held
         return
-    with writing(cur, actor, project.id, what) as log, PLANS.hold(cur, as_before(log), actor.clock.now()) as held:
+    with writing(cur, actor, project.id, what) as log:
+        held = PLANS.at(cur, as_before(log), actor.clock.now())
         yield log, held
         for name in ORDER:
             _steps[name](cur, actor, log, held.plan, After(whole=whole))
@@ -106,8 +107,8 @@ def changing(
 def changing_project(cur: Cursor, actor: Actor, project_id: str, what: str) -> Iterator[tuple[Log, Plan]]:
     """Open a change to more than tasks, with the plan of the project as it stands before. No step follows by itself: where
     dates may move, ``reschedule`` is called once the change is known."""
-    with writing(cur, actor, project_id, what, meta=True) as log, PLANS.hold(cur, as_before(log), actor.clock.now()) as held:
-        yield log, held.plan
+    with writing(cur, actor, project_id, what, meta=True) as log:
+        yield log, PLANS.at(cur, as_before(log), actor.clock.now()).plan
 
 
 def reschedule(

@@ -1,4 +1,4 @@
-"""PlanCache that this process holds in memory, each brought up to date by reading only what changed.
+"""Plans that this process holds in memory, each brought up to date by reading only what changed.
 
 Nothing is lost when a process ends: what is held is a copy of the tables at a revision.
 """
@@ -7,11 +7,10 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 import structlog
 from pymysql.cursors import Cursor
@@ -44,6 +43,9 @@ from .journal_codec import from_plain
 log = structlog.get_logger()
 MOST_TASKS_HELD = 250_000
 MOST_MARKS = 2_000
+MOST_ANSWERS = 200
+"""Of one plan: what is asked is bounded, but there are many ways to ask."""
+Answer = TypeVar("Answer")
 
 
 def make_calendar(
@@ -101,29 +103,25 @@ class Mark:
     version: int = 0
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class CachedPlan:
-    """One plan with its rows encoded, and for each row when it last changed.
+    """One plan at one mark, with its rows encoded, and for each row when it last changed.
+
+    It does not change: a change to the plan makes another. So nobody who reads it waits for anybody else.
 
     Attributes:
-        stood: the marks at which this process has held the plan, the latest last. Whoever stands at another is sent
-            everything: what moved there and moved back is not known here.
+        stood: the marks at which this process has held the plan, the latest last; one list for all that follow each other.
+            Whoever stands at another is sent everything: what moved there and moved back is not known here.
+        answers: what was made of the plan, by what was asked, for whoever asks the same.
     """
 
     plan: Plan
     mark: Mark
-    stood: OrderedDict[Mark, None] = field(default_factory=OrderedDict)
-    encoded: dict[str, bytes] = field(default_factory=dict)
-    changed: dict[str, Mark] = field(default_factory=dict)
-    gone: dict[str, Mark] = field(default_factory=dict)
-    lock: threading.RLock = field(default_factory=threading.RLock)
-
-    def stand(self, mark: Mark) -> None:
-        """The plan is held at another mark from now on."""
-        self.mark = mark
-        self.stood[mark] = None
-        while len(self.stood) > MOST_MARKS:
-            self.stood.popitem(last=False)
+    stood: OrderedDict[Mark, None]
+    encoded: Mapping[str, bytes]
+    changed: Mapping[str, Mark] = field(default_factory=dict)
+    gone: Mapping[str, Mark] = field(default_factory=dict)
+    answers: dict[Hashable, Any] = field(default_factory=dict)
 
     def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
         """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
@@ -133,6 +131,40 @@ class CachedPlan:
             return True, list(self.encoded.values()), []
         rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
         return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
+
+    def once(self, asked: Hashable, make: Callable[[], Answer]) -> Answer:
+        """What ``make`` gives, made once for all who ask the same of this plan.
+
+        Args:
+            asked: all that the answer depends on besides the plan.
+        """
+        if asked not in self.answers:
+            if len(self.answers) >= MOST_ANSWERS:
+                self.answers.clear()
+            self.answers[asked] = make()
+        return self.answers[asked]  # type: ignore[no-any-return]
+
+    def followed(self, plan: Plan, mark: Mark, touched: Iterable[str]) -> CachedPlan:
+        """The same at a later mark.
+
+        Args:
+            touched: the tasks whose row differs, those gone included.
+        """
+        encoded, changed, gone = dict(self.encoded), dict(self.changed), dict(self.gone)
+        for task_id in touched:
+            row = plan.rows.get(task_id)
+            if row is None:
+                encoded.pop(task_id, None)
+                changed.pop(task_id, None)
+                gone[task_id] = mark
+            else:
+                encoded[task_id] = row_json(row)
+                changed[task_id] = mark
+                gone.pop(task_id, None)
+        self.stood[mark] = None
+        while len(self.stood) > MOST_MARKS:
+            self.stood.popitem(last=False)
+        return CachedPlan(plan, mark, self.stood, encoded, changed, gone)
 
 
 def _after(mark: Mark, since: Mark) -> bool:
@@ -153,7 +185,7 @@ class PlanCache:
     def __init__(self) -> None:
         self._held: OrderedDict[Key, CachedPlan] = OrderedDict()
         self._lock = threading.Lock()
-        self._loading: dict[str, threading.Lock] = {}
+        self._following: dict[Key, threading.Lock] = {}
 
     def clear(self) -> None:
         """Let go of all of them."""
@@ -166,65 +198,52 @@ class PlanCache:
         with self._lock:
             return [one for kind, one in self._held if kind == "project"]
 
-    @contextmanager
-    def hold(self, cur: Cursor, project: Project, now: datetime) -> Iterator[CachedPlan]:
-        """The plan of a project, at least as new as ``project.revision``. It stands still within the block.
+    def at(self, cur: Cursor, project: Project, now: datetime) -> CachedPlan:
+        """The plan of a project, at least as new as ``project.revision``.
 
         Args:
             project: as read in this transaction (a writer passes it as it was before its own change).
         """
         key: Key = ("project", project.id)
-        with self._lock:
+        held = self._used(key)
+        if held and held.mark.revision >= project.revision and held.mark.quarter >= _quarter(now):
+            return held
+        with self._lock_of(key):  # one follows, and whoever comes meanwhile takes what it has made
             held = self._held.get(key)
-            loading = self._loading.setdefault(project.id, threading.Lock())
-        if held is None:
-            with loading:
-                with self._lock:
-                    held = self._held.get(key)
-                if held is None:
-                    held = self._load(cur, project, now)
-                    self._keep(key, held)
-        else:
-            with self._lock:
-                if key in self._held:
-                    self._held.move_to_end(key)
-        with held.lock:
-            self._refresh(cur, held, project, now)
-            yield held
+            held = self._load(cur, project, now) if held is None else self._refreshed(cur, held, project, now)
+            self._keep(key, held)
+        return held
 
-    @contextmanager
-    def hold_draft(self, cur: Cursor, project: Project, draft: Draft, now: datetime) -> Iterator[CachedPlan]:
-        """The plan of a project with a draft laid over it, as ``hold``."""
-        with self.hold(cur, project, now) as base:
-            mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
-            key: Key = ("draft", draft.id)
+    def draft_at(self, cur: Cursor, project: Project, draft: Draft, now: datetime) -> CachedPlan:
+        """The plan of a project with a draft laid over it, as ``at``."""
+        base = self.at(cur, project, now)
+        mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
+        key: Key = ("draft", draft.id)
+        with self._lock_of(key):
             held = self._held.get(key)
             if held is None:
                 held = _encode(_drafted(base.plan, draft), mark)
-                self._keep(key, held)
-            with held.lock:
-                # who reads a moment that lies before the last change of the draft is given what is held
-                if held.mark != mark and held.mark.version <= mark.version:
-                    self._follow(held, base.plan, draft, mark)
-                yield held
+            # who reads a moment that lies before the last change of the draft is given what is held
+            elif held.mark != mark and held.mark.version <= mark.version:
+                held = _draft_followed(held, base.plan, draft, mark)
+            self._keep(key, held)
+        return held
 
-    def _follow(self, held: CachedPlan, base: Plan, draft: Draft, mark: Mark) -> None:
-        before = held.plan
-        if mark.quarter == held.mark.quarter and base.project.meta_revision == before.project.meta_revision:
-            tasks = {**base.tasks, **lay_over(base, draft.kept)}
-            for task_id in before.tasks.keys() - tasks.keys():  # the draft had made it, and has it no more
-                tasks[task_id] = before.tasks[task_id].with_fields({"deleted_at": base.now})
-            touched = before.update([task for one, task in tasks.items() if before.tasks.get(one) != task])
-        else:
-            held.plan = _drafted(base, draft)
-            touched = _differing(before, held.plan)
-        for task_id in touched:
-            self._note(held, task_id, mark)
-        held.stand(mark)
+    def _used(self, key: Key) -> CachedPlan | None:
+        with self._lock:
+            held = self._held.get(key)
+            if held is not None:
+                self._held.move_to_end(key)
+            return held
+
+    def _lock_of(self, key: Key) -> threading.Lock:
+        with self._lock:
+            return self._following.setdefault(key, threading.Lock())
 
     def _keep(self, key: Key, held: CachedPlan) -> None:
         with self._lock:
             self._held[key] = held
+            self._held.move_to_end(key)
             total = sum(len(one.plan.tasks) for one in self._held.values())
             while total > MOST_TASKS_HELD and len(self._held) > 1:
                 _, dropped = self._held.popitem(last=False)
@@ -235,42 +254,37 @@ class PlanCache:
         plan = Plan(whole, calendar, task_rows.tasks_of(cur, project.id), judged_at(now), agreed)
         return _encode(plan, Mark(project.revision, _quarter(now)))
 
-    def _refresh(self, cur: Cursor, held: CachedPlan, project: Project, now: datetime) -> None:
+    def _refreshed(self, cur: Cursor, held: CachedPlan, project: Project, now: datetime) -> CachedPlan:
         mark = Mark(max(project.revision, held.mark.revision), max(_quarter(now), held.mark.quarter))
         if mark == held.mark:
-            return
+            return held
         changed = []
         if mark.revision > held.mark.revision:
             changed = task_rows.tasks_changed(cur, project.id, held.mark.revision)
-        if project.meta_revision > held.plan.project.meta_revision or mark.quarter > held.mark.quarter:
-            self._rebuild(cur, held, project, {task.id: task for task in changed}, mark, now)
-        else:
-            for task_id in held.plan.update(changed):
-                self._note(held, task_id, mark)
-        held.stand(mark)
+        if project.meta_revision <= held.plan.project.meta_revision and mark.quarter == held.mark.quarter:
+            plan, touched = held.plan.followed(changed)
+            return held.followed(plan, mark, touched)
+        plan = _made_anew(cur, held.plan, project, {task.id: task for task in changed}, now)
+        return held.followed(plan, mark, _differing(held.plan, plan))
 
-    def _rebuild(
-        self, cur: Cursor, held: CachedPlan, project: Project, changed: dict[str, object], mark: Mark, now: datetime
-    ) -> None:
-        before = held.plan
-        whole, calendar, agreed = before.project, before.calendar, before.agreed
-        if project.meta_revision > whole.meta_revision:
-            whole, calendar, agreed = read_meta(cur, project)
-        tasks = {**before.tasks, **changed}
-        held.plan = Plan(whole, calendar, tasks.values(), judged_at(now), agreed)  # type: ignore[arg-type]
-        for task_id in _differing(before, held.plan):
-            self._note(held, task_id, mark)
 
-    def _note(self, held: CachedPlan, task_id: str, mark: Mark) -> None:
-        row = held.plan.rows.get(task_id)
-        if row is None:
-            held.encoded.pop(task_id, None)
-            held.changed.pop(task_id, None)
-            held.gone[task_id] = mark
-        else:
-            held.encoded[task_id] = row_json(row)
-            held.changed[task_id] = mark
-            held.gone.pop(task_id, None)
+def _made_anew(cur: Cursor, before: Plan, project: Project, changed: Mapping[str, Task], now: datetime) -> Plan:
+    whole, calendar, agreed = before.project, before.calendar, before.agreed
+    if project.meta_revision > whole.meta_revision:
+        whole, calendar, agreed = read_meta(cur, project)
+    return Plan(whole, calendar, {**before.tasks, **changed}.values(), judged_at(now), agreed)
+
+
+def _draft_followed(held: CachedPlan, base: Plan, draft: Draft, mark: Mark) -> CachedPlan:
+    before = held.plan
+    if mark.quarter != held.mark.quarter or base.project.meta_revision != before.project.meta_revision:
+        plan = _drafted(base, draft)
+        return held.followed(plan, mark, _differing(before, plan))
+    tasks = {**base.tasks, **lay_over(base, draft.kept)}
+    for task_id in before.tasks.keys() - tasks.keys():  # the draft had made it, and has it no more
+        tasks[task_id] = before.tasks[task_id].with_fields({"deleted_at": base.now})
+    plan, touched = before.followed([task for one, task in tasks.items() if before.tasks.get(one) != task])
+    return held.followed(plan, mark, touched)
 
 
 def _encode(plan: Plan, mark: Mark) -> CachedPlan:
@@ -316,8 +330,7 @@ PLANS = PlanCache()
 
 def take_in_hand(cur: Cursor, project: Project, now: datetime) -> None:
     """Hold the plan of a project from now on, so that whoever asks for it first does not wait for it."""
-    with PLANS.hold(cur, project, now):
-        pass
+    PLANS.at(cur, project, now)
 
 
 def open_draft(cur: Cursor, actor: Actor, project: Project, draft_id: str, *, lock: bool = False) -> Draft:
@@ -330,13 +343,9 @@ def open_draft(cur: Cursor, actor: Actor, project: Project, draft_id: str, *, lo
     return draft
 
 
-@contextmanager
-def see_plan(cur: Cursor, actor: Actor, project: Project) -> Iterator[CachedPlan]:
+def see_plan(cur: Cursor, actor: Actor, project: Project) -> CachedPlan:
     """The plan as a person sees it: with the draft that they are in laid over it."""
     now = actor.clock.now()
     if actor.draft is None:
-        with PLANS.hold(cur, project, now) as held:
-            yield held
-    else:
-        with PLANS.hold_draft(cur, project, open_draft(cur, actor, project, actor.draft), now) as held:
-            yield held
+        return PLANS.at(cur, project, now)
+    return PLANS.draft_at(cur, project, open_draft(cur, actor, project, actor.draft), now)

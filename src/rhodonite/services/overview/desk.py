@@ -45,9 +45,9 @@ def read_desk(cur: Cursor, actor: Actor) -> Desk:
             by_project.setdefault(task.project_id, []).append(task.id)
     items: list[DeskItem] = []
     for project_id, ids in by_project.items():
-        with PLANS.hold(cur, visible[project_id], now) as held:
-            for row in (held.plan.rows[one] for one in ids if one in held.plan.rows):
-                section = desk_section(row.finish, row.state_class, now)
-                items.append(DeskItem(held.plan.project, row, section, row.task.owner_id == actor.person.id))
+        held = PLANS.at(cur, visible[project_id], now)
+        for row in (held.plan.rows[one] for one in ids if one in held.plan.rows):
+            section = desk_section(row.finish, row.state_class, now)
+            items.append(DeskItem(held.plan.project, row, section, row.task.owner_id == actor.person.id))
     items.sort(key=lambda item: (item.row.finish or datetime.max, item.project.code, item.row.task.number))
     return Desk(items, horizon([item.row for item in items], now))

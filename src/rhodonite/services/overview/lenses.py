@@ -82,10 +82,10 @@ def _facts(plan: Plan) -> Facts:
 def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswer:
     """Which tasks of a project are within a scope."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan
-        selection = select(plan, scope, viewer_of(cur, actor))
-        return ScopeAnswer(selection, _facts(plan), _state_counts(plan, selection), held.mark.revision)
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    selection = select(plan, scope, viewer_of(cur, actor))
+    return ScopeAnswer(selection, _facts(plan), _state_counts(plan, selection), held.mark.revision)
 
 
 def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
@@ -103,10 +103,10 @@ def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
 def read_horizon(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Horizon:
     """The horizon of the work within a scope. The scope's own dates do not narrow it: it is where they are set."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        test = within(scope, held.plan, viewer_of(cur, actor))
-        rows = [row for row in held.plan.rows.values() if test(row)]
-        return horizon(rows, held.plan.now)
+    held = see_plan(cur, actor, project)
+    test = within(scope, held.plan, viewer_of(cur, actor))
+    rows = [row for row in held.plan.rows.values() if test(row)]
+    return horizon(rows, held.plan.now)
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,23 +131,23 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
     """The brief of a project: its reading, what needs a decision, what is coming, and done against plan."""
     project = open_project(cur, actor, code, "see")
     people = {person.id: person.short for person in people_rows.all_people(cur)}
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan
-        changes = _percent_changes(cur, actor, project)
-        leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
-        by_finish = sorted(leaves, key=lambda row: (row.finish or datetime.max, row.task.number))
-        latest = journal_rows.activity(cur, project.id, None, 1)
-        return Brief(
-            reading=project_reading(plan, people),
-            facts=_facts(plan),
-            late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
-            due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
-            unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
-            held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
-            states=_state_counts(plan, select(plan, Scope(), viewer_of(cur, actor))),
-            curve=done_against_plan(plan, changes),
-            last_change=_change(project.id, latest[0]) if latest else None,
-        )
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    changes = _percent_changes(cur, actor, project)
+    leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
+    by_finish = sorted(leaves, key=lambda row: (row.finish or datetime.max, row.task.number))
+    latest = journal_rows.activity(cur, project.id, None, 1)
+    return Brief(
+        reading=project_reading(plan, people),
+        facts=_facts(plan),
+        late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
+        due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
+        unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
+        held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
+        states=_state_counts(plan, select(plan, Scope(), viewer_of(cur, actor))),
+        curve=done_against_plan(plan, changes),
+        last_change=_change(project.id, latest[0]) if latest else None,
+    )
 
 
 def _change(project_id: str, row: tuple[Any, ...]) -> journal_rows.Change:
@@ -222,27 +222,27 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
     """One task with its description, reading and history."""
     project = open_task(cur, actor, task_id)
     people = {person.id: person for person in people_rows.all_people(cur)}
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan
-        row = plan.rows.get(task_id)
-        if row is None:
-            raise Missing("task")
-        history = _history(cur, plan, task_id, {k: p.name for k, p in people.items()})
-        return TaskDetail(
-            project=plan.project,
-            row=row,
-            number=plan.outline.number_of(task_id),
-            above=[(one, plan.tasks[one].title) for one in reversed(plan.outline.ancestors(task_id))],
-            description=task_rows.description(cur, task_id),
-            reading=task_reading(plan, row, {k: p.short for k, p in people.items()}),
-            history=history,
-            created_by=history[-1].change.person_id if history else None,
-            hanging=_hanging(cur, actor, row.task),
-            waits_for=[plan.rows[link.from_id] for link in row.task.waits_for if link.from_id in plan.rows],
-            awaited_by=plan.awaited_by(task_id),
-            computed=_computed(plan, row),
-            named_in=_named_in(plan, row),
-        )
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    row = plan.rows.get(task_id)
+    if row is None:
+        raise Missing("task")
+    history = _history(cur, plan, task_id, {k: p.name for k, p in people.items()})
+    return TaskDetail(
+        project=plan.project,
+        row=row,
+        number=plan.outline.number_of(task_id),
+        above=[(one, plan.tasks[one].title) for one in reversed(plan.outline.ancestors(task_id))],
+        description=task_rows.description(cur, task_id),
+        reading=task_reading(plan, row, {k: p.short for k, p in people.items()}),
+        history=history,
+        created_by=history[-1].change.person_id if history else None,
+        hanging=_hanging(cur, actor, row.task),
+        waits_for=[plan.rows[link.from_id] for link in row.task.waits_for if link.from_id in plan.rows],
+        awaited_by=plan.awaited_by(task_id),
+        computed=_computed(plan, row),
+        named_in=_named_in(plan, row),
+    )
 
 
 def _computed(plan: Plan, row: Row) -> dict[str, str]:
@@ -319,10 +319,10 @@ def read_activity(cur: Cursor, actor: Actor, code: str, before: int | None, limi
     hangs_on = _hangs_on(cur, written)
     for change_id, subject, subject_id, *rest in written:
         entries[change_id].append((subject, hangs_on.get(subject_id, subject_id), *rest))
-    with see_plan(cur, actor, project) as held:
-        say = Sayer(held.plan, names)
-        role = actor.role_in(project, held.plan.project.members.get(actor.person.id))
-        found = [_happening(project, row, entries[row[0]], say) for row in rows]
+    held = see_plan(cur, actor, project)
+    say = Sayer(held.plan, names)
+    role = actor.role_in(project, held.plan.project.members.get(actor.person.id))
+    found = [_happening(project, row, entries[row[0]], say) for row in rows]
     return [
         replace(
             one,

@@ -159,13 +159,13 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
         for entry in on_settings:
             settings[entry.subject_id][entry.field] = None
         _check_untouched(cur, actor, change, before | {part_id: fields for (_, part_id), fields in parts.items()} | settings)
-        with PLANS.hold(cur, as_before(log), now) as held:
-            put_back_settings(cur, actor, log, held.plan, on_settings)
-            _put_back(cur, log, parts)
-            _check_states(cur, project_id, before)
-            _put_tasks_back(cur, log, before)
-            _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
-            tell(cur, actor, log, held.plan)
+        held = PLANS.at(cur, as_before(log), now)
+        put_back_settings(cur, actor, log, held.plan, on_settings)
+        _put_back(cur, log, parts)
+        _check_states(cur, project_id, before)
+        _put_tasks_back(cur, log, before)
+        _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
+        tell(cur, actor, log, held.plan)
 
 
 def _compute_anew(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, settings: bool) -> None:

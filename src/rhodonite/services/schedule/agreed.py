@@ -55,8 +55,8 @@ def agree(cur: Cursor, actor: Actor, code: str, name: str, day: date, note: str)
     try:
         with writing(cur, actor, project.id, f"agreed the plan: {name}"[:80], meta=True) as log:
             before = replace(log.project, revision=log.revision - 1)
-            with PLANS.hold(cur, before, actor.clock.now()) as held:
-                tasks = frozen(held.plan)
+            held = PLANS.at(cur, before, actor.clock.now())
+            tasks = frozen(held.plan)
             if not any(task.finish for task in tasks.values()):
                 raise RuleError("Nothing in the plan is dated yet, so there is nothing to agree. Give the tasks dates first.")
             current = next((one for one in agreed_rows.agreed_plans(cur, project.id) if one.is_current), None)
@@ -115,9 +115,10 @@ def compare(cur: Cursor, actor: Actor, code: str, first: str, second: str) -> Co
     """Two plans side by side: the id of an agreed plan, a day such as ``2027-03-10`` for the plan as it stood when that
     day began, or ``"now"``."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:  # what is compared is made apart, so that nobody waits for it
-        plan = held.plan
-        stands = _Stands(plan.project, plan.calendar, plan.now, dict(plan.tasks), _side(plan))
+    # what is compared is made apart, so that nobody waits for it
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    stands = _Stands(plan.project, plan.calendar, plan.now, dict(plan.tasks), _side(plan))
     before, after = (_plan_of(cur, actor, one, stands) for one in (first, second))
     was, now = agreed_finish(before.tasks), agreed_finish(after.tasks)
     found = differences(before.tasks, after.tasks, stands.calendar, after.slack, before.slack)

@@ -140,18 +140,18 @@ def drafting(cur: Cursor, actor: Actor, project: Project, draft_id: str, what: s
     check_new(cur, actor, None)  # once it is locked: the same request may be written at this moment
     _check_own(actor, draft)
     now = actor.clock.now()
-    with PLANS.hold(cur, project, now) as base, PLANS.hold_draft(cur, project, draft, now) as held:
-        change = journal_rows.Change(actor.change_id, None, 0, actor.person.id, actor.clock.utc(), what, None)
-        log = Log(change, project, in_draft=True)
-        yield log, held
-        if any(not_kept(entry.subject, entry.field) for entry in log.entries):
-            raise refusal()
-        kept = {
-            task_id: note_change(draft.kept, base.plan.tasks.get(task_id), held.plan.tasks.get(task_id), after)
-            for task_id, after in log.tasks.items()
-        }
-        plan = held.plan  # computed once here, for links that close a circle are refused
-        follow(plan.schedule, plan.project, plan.calendar, plan.tasks, {**plan.tasks, **log.tasks}, log.tasks)
+    base, held = PLANS.at(cur, project, now), PLANS.draft_at(cur, project, draft, now)
+    change = journal_rows.Change(actor.change_id, None, 0, actor.person.id, actor.clock.utc(), what, None)
+    log = Log(change, project, in_draft=True)
+    yield log, held
+    if any(not_kept(entry.subject, entry.field) for entry in log.entries):
+        raise refusal()
+    kept = {
+        task_id: note_change(draft.kept, base.plan.tasks.get(task_id), held.plan.tasks.get(task_id), after)
+        for task_id, after in log.tasks.items()
+    }
+    plan = held.plan  # computed once here, for links that close a circle are refused
+    follow(plan.schedule, plan.project, plan.calendar, plan.tasks, {**plan.tasks, **log.tasks}, log.tasks)
     _write(cur, change, draft, kept)
 
 
@@ -229,22 +229,22 @@ def compare(cur: Cursor, actor: Actor, code: str, draft_id: str) -> DraftCompari
     project = open_project(cur, actor, code, "see")
     draft = open_draft(cur, actor, project, draft_id)
     now = actor.clock.now()
-    with PLANS.hold(cur, project, now) as base, PLANS.hold_draft(cur, project, draft, now) as held:
-        plan, tried = base.plan, held.plan
-        before, after = frozen(plan), frozen(tried)
-        slack, slack_before = ({one: row.slack for one, row in each.rows.items()} for each in (tried, plan))
-        found = differences(before, after, plan.calendar, slack, slack_before)
-        carried = ripple(plan.schedule, tried.schedule)
-        old = overtaken(plan, draft.kept)
-        named = {one.task_id for one in found} | {task_id for task_id, _ in old} | named_in(carried)
-        return DraftComparison(
-            draft=draft,
-            ripple=carried,
-            differences=found,
-            minutes=variance(agreed_finish(after), agreed_finish(before), plan.calendar) or 0,
-            overtaken=old,
-            tasks={one: (task.number, task.title) for one in named if (task := tried.tasks.get(one) or plan.tasks.get(one))},
-        )
+    base, held = PLANS.at(cur, project, now), PLANS.draft_at(cur, project, draft, now)
+    plan, tried = base.plan, held.plan
+    before, after = frozen(plan), frozen(tried)
+    slack, slack_before = ({one: row.slack for one, row in each.rows.items()} for each in (tried, plan))
+    found = differences(before, after, plan.calendar, slack, slack_before)
+    carried = ripple(plan.schedule, tried.schedule)
+    old = overtaken(plan, draft.kept)
+    named = {one.task_id for one in found} | {task_id for task_id, _ in old} | named_in(carried)
+    return DraftComparison(
+        draft=draft,
+        ripple=carried,
+        differences=found,
+        minutes=variance(agreed_finish(after), agreed_finish(before), plan.calendar) or 0,
+        overtaken=old,
+        tasks={one: (task.number, task.title) for one in named if (task := tried.tasks.get(one) or plan.tasks.get(one))},
+    )
 
 
 @once
@@ -259,12 +259,12 @@ def apply_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
     draft = open_draft(cur, actor, project, draft_id, lock=True)
     with writing(cur, actor, project.id, f"applied the draft {draft.name}"[:80]) as log:
         before = replace(log.project, revision=log.revision - 1)
-        with PLANS.hold(cur, before, actor.clock.now()) as held:
-            _put_in(cur, actor, log, held.plan, draft)
-            try:
-                reschedule(cur, actor, log, held.plan, whole=True)
-            except NeedsConsent as asked:
-                raise NeedsConsent(replace(asked.answer, can_try=False)) from None  # it comes from a draft
+        held = PLANS.at(cur, before, actor.clock.now())
+        _put_in(cur, actor, log, held.plan, draft)
+        try:
+            reschedule(cur, actor, log, held.plan, whole=True)
+        except NeedsConsent as asked:
+            raise NeedsConsent(replace(asked.answer, can_try=False)) from None  # it comes from a draft
         draft_rows.update(cur, draft_id, {"applied": actor.change_id})
 
 

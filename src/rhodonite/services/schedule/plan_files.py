@@ -30,11 +30,11 @@ from ..tasks.tasks import NewTask, insert_tasks
 def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     """A project's plan as a plan file, its tasks in outline order."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan.forecast.plan  # it knows of progress too
-        order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
-        ordered = sorted(plan.tasks, key=lambda task: order[task.id])
-        document = write_plan(replace(plan, tasks=ordered), project.name)
+    held = see_plan(cur, actor, project)
+    plan = held.plan.forecast.plan  # it knows of progress too
+    order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
+    ordered = sorted(plan.tasks, key=lambda task: order[task.id])
+    document = write_plan(replace(plan, tasks=ordered), project.name)
     return document.model_dump_json(by_alias=True, indent=1).encode()
 
 

@@ -71,10 +71,10 @@ def read_soundness(cur: Cursor, actor: Actor, code: str) -> tuple[list[Check], d
     """The checks of a plan, with number and title of every task concerned."""
     project = open_project(cur, actor, code, "see")
     longest = read_preferences(cur, actor).longest_days
-    with see_plan(cur, actor, project) as held:
-        checks = check_plan(held.plan, longest)
-        tasks = held.plan.tasks
-        return checks, {one: (tasks[one].number, tasks[one].title) for check in checks for one in check.tasks}
+    held = see_plan(cur, actor, project)
+    checks = check_plan(held.plan, longest)
+    tasks = held.plan.tasks
+    return checks, {one: (tasks[one].number, tasks[one].title) for check in checks for one in check.tasks}
 
 
 @once

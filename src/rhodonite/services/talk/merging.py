@@ -73,8 +73,8 @@ def make_project(cur: Cursor, actor: Actor, task_id: str, new: NewProject) -> st
     source = open_task(cur, actor, task_id)
     description = words_of(task_rows.description(cur, task_id))
     code = create_project(cur, actor, replace(new, description=new.description or description))
-    with PLANS.hold(cur, source, actor.clock.now()) as held:
-        below = list(held.plan.outline.children.get(task_id, ()))
+    held = PLANS.at(cur, source, actor.clock.now())
+    below = list(held.plan.outline.children.get(task_id, ()))
     if below:
         copy_tasks(
             cur, replace(actor, change_id=pair_of(actor.change_id)), source.code, CopyWish({one: new_id() for one in below}, code)

@@ -62,21 +62,21 @@ class _Source:
 
 
 def _read_source(cur: Cursor, actor: Actor, project: Project, wish: CopyWish) -> _Source:
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
-        plan = held.plan
-        for one in wish.ids:
-            living(plan, one)
-        below = [each for one in wish.ids for each in plan.outline.below(one)] if wish.branch else []
-        wanted = {*wish.ids, *below}
-        tasks = {task_id: plan.tasks[task_id] for task_id, _, _ in plan.outline.walk() if task_id in wanted}
-        if len(tasks) > MOST_COPIED:
-            raise RuleError(f"That is {len(tasks)} tasks at once; {MOST_COPIED} is the most. Do it in parts.")
-        outside = sum(link.from_id not in tasks for task in tasks.values() for link in task.waits_for)
-        if wish.moves:
-            others = (task for task in plan.tasks.values() if task.id not in tasks)
-            outside += sum(link.from_id in tasks for task in others for link in task.waits_for)
-        summaries = frozenset(one for one in tasks if plan.outline.is_summary(one))
-        return _Source(plan.project, tasks, summaries, outside if wish.links else 0)
+    held = PLANS.at(cur, project, actor.clock.now())
+    plan = held.plan
+    for one in wish.ids:
+        living(plan, one)
+    below = [each for one in wish.ids for each in plan.outline.below(one)] if wish.branch else []
+    wanted = {*wish.ids, *below}
+    tasks = {task_id: plan.tasks[task_id] for task_id, _, _ in plan.outline.walk() if task_id in wanted}
+    if len(tasks) > MOST_COPIED:
+        raise RuleError(f"That is {len(tasks)} tasks at once; {MOST_COPIED} is the most. Do it in parts.")
+    outside = sum(link.from_id not in tasks for task in tasks.values() for link in task.waits_for)
+    if wish.moves:
+        others = (task for task in plan.tasks.values() if task.id not in tasks)
+        outside += sum(link.from_id in tasks for task in others for link in task.waits_for)
+    summaries = frozenset(one for one in tasks if plan.outline.is_summary(one))
+    return _Source(plan.project, tasks, summaries, outside if wish.links else 0)
 
 
 def _match(source: _Source, task_id: str, target: Project) -> Matched:
@@ -87,8 +87,8 @@ def preview_copy(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> list[s
     """What would be lost on the way, in words; empty where everything has its place."""
     project, there = open_project(cur, actor, code, "see"), open_project(cur, actor, wish.code, "edit")
     source = _read_source(cur, actor, project, wish)
-    with PLANS.hold(cur, there, actor.clock.now()) as held:
-        target = held.plan.project
+    held = PLANS.at(cur, there, actor.clock.now())
+    target = held.plan.project
     lost = say_lost((what for one in source.tasks for what in _match(source, one, target).lost), target)
     if source.outside:
         lost.append(f"{source.outside} link{'' if source.outside == 1 else 's'} to tasks that do not come along.")

@@ -145,8 +145,8 @@ def _add_summary_deadlines(cur: Cursor, projects: Sequence[Project], read: dict[
     by_id = {project.id: project for project in projects}
     concerned = {project_id for project_id, _ in project_rows.summary_deadlines(cur, list(by_id))}
     for project_id in concerned:
-        with PLANS.hold(cur, by_id[project_id], now) as held:
-            read[project_id][2].broken = held.plan.sums().broken
+        held = PLANS.at(cur, by_id[project_id], now)
+        read[project_id][2].broken = held.plan.sums().broken
 
 
 def clean_code(code: str) -> str:

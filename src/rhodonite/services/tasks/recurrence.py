@@ -42,8 +42,8 @@ def preview_repeat(cur: Cursor, actor: Actor, code: str, words: str, first: date
     project = open_project(cur, actor, code, "see")
     repeat = Repeat(read_rule(words, actor.clock.now().date()), first.isoformat(), off_holidays=off_holidays)
     check_repeat(repeat)
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
-        days = [stands for _, stands in islice(days_of(repeat, held.plan.calendar), SHOWN)]
+    held = PLANS.at(cur, project, actor.clock.now())
+    days = [stands for _, stands in islice(days_of(repeat, held.plan.calendar), SHOWN)]
     return RepeatPreview(say_rule(repeat.rule, actor.clock.now().date()), note_on(repeat.rule), days)
 
 
@@ -117,8 +117,8 @@ def keep_ahead(cur: Cursor, clock: Clock, project_id: str) -> int:
     project = project_rows.project(cur, project_id)
     if project is None or project.archived_at is not None:
         return 0
-    with PLANS.hold(cur, project, clock.now()) as held:
-        due = [task for task in held.plan.tasks.values() if task.repeats and task.deleted_at is None]
+    held = PLANS.at(cur, project, clock.now())
+    due = [task for task in held.plan.tasks.values() if task.repeats and task.deleted_at is None]
     made = 0
     for task in due:
         repeat = read_repeat(task.repeats)

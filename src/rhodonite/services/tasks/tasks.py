@@ -74,9 +74,9 @@ class TaskEdit:
 def read_rows(cur: Cursor, actor: Actor, code: str, since: Mark | None) -> RowsAnswer:
     """All rows of a project, or those that changed since a mark."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        complete, rows, gone = held.rows_json(since)
-        return RowsAnswer(held.mark, complete, rows, gone)
+    held = see_plan(cur, actor, project)
+    complete, rows, gone = held.rows_json(since)
+    return RowsAnswer(held.mark, complete, rows, gone)
 
 
 @step("release")
@@ -203,8 +203,8 @@ def remarks_on(cur: Cursor, actor: Actor, code: str, edits: Sequence[Mapping[str
     if not any(name.startswith(OWN) for fields in edits for name in fields):
         return []
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        defined = {one.key: one for one in held.plan.project.fields}
+    held = see_plan(cur, actor, project)
+    defined = {one.key: one for one in held.plan.project.fields}
     said = (say_rounding(defined[name], value) for fields in edits for name, value in fields.items() if name in defined)
     return [one for one in said if one][:MOST_REMARKS]
 

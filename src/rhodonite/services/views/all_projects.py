@@ -65,8 +65,8 @@ def _names(cur: Cursor) -> tuple[dict[str, str], dict[str, str]]:
 
 @contextmanager
 def _shared(cur: Cursor, actor: Actor, project: Project, names: tuple[dict[str, str], dict[str, str]]) -> Iterator[Shared]:
-    with PLANS.hold(cur, project, actor.clock.now()) as held:
-        yield Shared(Catalogue(held.plan, *names))
+    held = PLANS.at(cur, project, actor.clock.now())
+    yield Shared(Catalogue(held.plan, *names))
 
 
 def read_columns(cur: Cursor, actor: Actor) -> Across:

@@ -45,22 +45,22 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
     """
     project = open_project(cur, actor, code, "see")
     people = {person.id: person for person in people_rows.all_people(cur)}
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan
-        catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
-        chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
-        heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
-        viewer = viewer_of(cur, actor)
-        inside = set(select(plan, scope, viewer).ids)
-        within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
-        described = task_rows.descriptions(cur, plan.project.id) if "description" in chosen else {}
-        cells = _Cells(plan, catalogue, people, described, {one.id: one.name for one in plan.project.states})
-        rows = [cells.of_row(chosen, row, number) for row, number in within]
-        if tints:
-            coloured = colouring([row for row, _ in within], tints, catalogue, viewer)
-            heads.append("Tint")
-            for one, (row, _) in zip(rows, within, strict=True):
-                one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
+    chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
+    heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
+    viewer = viewer_of(cur, actor)
+    inside = set(select(plan, scope, viewer).ids)
+    within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
+    described = task_rows.descriptions(cur, plan.project.id) if "description" in chosen else {}
+    cells = _Cells(plan, catalogue, people, described, {one.id: one.name for one in plan.project.states})
+    rows = [cells.of_row(chosen, row, number) for row, number in within]
+    if tints:
+        coloured = colouring([row for row, _ in within], tints, catalogue, viewer)
+        heads.append("Tint")
+        for one, (row, _) in zip(rows, within, strict=True):
+            one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
     return write_csv(heads, rows)
 
 

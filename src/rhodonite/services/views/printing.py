@@ -32,10 +32,10 @@ def print_schedule(cur: Cursor, actor: Actor, code: str, scope: Scope, layout: L
     project = open_project(cur, actor, code, "see")
     draft = open_draft(cur, actor, project, actor.draft).name if actor.draft else ""
     everybody, now = people_rows.all_people(cur), actor.clock.now()
-    with see_plan(cur, actor, project) as held:
-        plan, viewer = held.plan, viewer_of(cur, actor)
-        ids = None if scope == Scope() else select(plan, scope, viewer).ids
-        within = plan.rows.values() if ids is None else [plan.rows[one] for one in ids]
-        coloured = colouring(list(within), tints, Catalogue(plan, {one.id: one.name for one in everybody}), viewer)
-        schedule = SchedulePrint(plan, ids, {one.id: one.short for one in everybody}, layout, now, draft, coloured)
+    held = see_plan(cur, actor, project)
+    plan, viewer = held.plan, viewer_of(cur, actor)
+    ids = None if scope == Scope() else select(plan, scope, viewer).ids
+    within = plan.rows.values() if ids is None else [plan.rows[one] for one in ids]
+    coloured = colouring(list(within), tints, Catalogue(plan, {one.id: one.name for one in everybody}), viewer)
+    schedule = SchedulePrint(plan, ids, {one.id: one.short for one in everybody}, layout, now, draft, coloured)
     return Printed(schedule, f"{project.code} {project.name}: schedule", now)

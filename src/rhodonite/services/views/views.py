@@ -29,8 +29,8 @@ def catalogue_of(cur: Cursor, plan: Plan) -> Catalogue:
 def read_catalogue(cur: Cursor, actor: Actor, code: str) -> Catalogue:
     """Every field by which the tasks of a project can be shown."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        return catalogue_of(cur, held.plan)
+    held = see_plan(cur, actor, project)
+    return catalogue_of(cur, held.plan)
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,20 +50,20 @@ def show_view(cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[
     """
     view = read_view(kept)
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        plan = held.plan
-        catalogue = catalogue_of(cur, plan)
-        test = within(scope, plan, viewer_of(cur, actor))
-        rows = [row for row, _, _ in plan.ordered() if test(row)]
-        arranged = arrange(rows, view, catalogue, viewer_of(cur, actor))
-        shown = [catalogue.columns[one.key] for one in view.columns if one.key in catalogue.columns]
-        words = {
-            column.key: {row.task.id: said for row in rows if (said := catalogue.say(column.key, column.value(row)))}
-            for column in shown
-            if column.own is None or column.own.type in {"computed", "tasks"}
-            if column.key not in _CLIENT_SHOWS
-        }
-        return ViewAnswer(arranged, words, held.mark.revision)
+    held = see_plan(cur, actor, project)
+    plan = held.plan
+    catalogue = catalogue_of(cur, plan)
+    test = within(scope, plan, viewer_of(cur, actor))
+    rows = [row for row, _, _ in plan.ordered() if test(row)]
+    arranged = arrange(rows, view, catalogue, viewer_of(cur, actor))
+    shown = [catalogue.columns[one.key] for one in view.columns if one.key in catalogue.columns]
+    words = {
+        column.key: {row.task.id: said for row in rows if (said := catalogue.say(column.key, column.value(row)))}
+        for column in shown
+        if column.own is None or column.own.type in {"computed", "tasks"}
+        if column.key not in _CLIENT_SHOWS
+    }
+    return ViewAnswer(arranged, words, held.mark.revision)
 
 
 _CLIENT_SHOWS = frozenset(
@@ -76,8 +76,8 @@ _CLIENT_SHOWS = frozenset(
 def say_where(cur: Cursor, actor: Actor, code: str, where: str) -> list[str]:
     """Each clause of a condition in words. Raises RuleError for one that cannot be."""
     project = open_project(cur, actor, code, "see")
-    with see_plan(cur, actor, project) as held:
-        catalogue = catalogue_of(cur, held.plan)
-        group = read_group(where)
-        holding(group, catalogue, viewer_of(cur, actor))
-        return [say_clause(one, catalogue) for one in group.clauses]
+    held = see_plan(cur, actor, project)
+    catalogue = catalogue_of(cur, held.plan)
+    group = read_group(where)
+    holding(group, catalogue, viewer_of(cur, actor))
+    return [say_clause(one, catalogue) for one in group.clauses]
