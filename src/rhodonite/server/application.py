@@ -131,7 +131,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         redoc_url=None,
     )
     app.state.settings, app.state.database, app.state.clock = settings, pool, settings.clock()
-    app.state.live = LiveHub(pool)
+    app.state.live = LiveHub(pool, app.state.clock)
     app.state.text_help = RemoteTextHelp(settings.text_help_url) if settings.text_help_url else StandInTextHelp()
     add_problem_handlers(app)
     ripples.add_handler(app)

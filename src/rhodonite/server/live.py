@@ -4,20 +4,43 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections import Counter
+from collections.abc import AsyncIterator, Awaitable, Callable, Collection
+from dataclasses import dataclass, field
+from typing import Any
 
 import orjson
 import structlog
 from pymysql.cursors import Cursor
 from starlette.concurrency import run_in_threadpool
 
+from ..services.common.context import Clock
+from ..services.tasks.seen import Seen, read_seen
 from ..store.common.database import Database
 from ..store.people.people import access_version
+from ..store.talk.notices import unread_of
 from ..store.tasks.projects import revisions
 
 POLL_EVERY = 0.25
 SEE_AGAIN_EVERY = 15.0
 log = structlog.get_logger()
+
+See = Callable[[], Awaitable[Collection[str] | None]]
+
+
+@dataclass(frozen=True, slots=True)
+class News:
+    """How the installation stood when it was last looked at.
+
+    Attributes:
+        projects: by id the code, the revision, and that of the last change to more than tasks.
+        access: differs where what somebody may see may have changed.
+        unread: by person how many notices are not read, of those who follow.
+    """
+
+    projects: dict[str, tuple[str, int, int]] = field(default_factory=dict)
+    access: tuple[int, ...] = ()
+    unread: dict[str, int] = field(default_factory=dict)
 
 
 class LiveHub:
@@ -25,21 +48,23 @@ class LiveHub:
 
     Args:
         database: to poll.
+        clock: by which sessions end.
     """
 
-    def __init__(self, database: Database) -> None:
+    def __init__(self, database: Database, clock: Clock) -> None:
         self._database = database
-        self._known: dict[str, tuple[str, int]] = {}
-        self._access: tuple[int, ...] = ()
-        self._news: asyncio.Event = asyncio.Event()
-        self._clients = 0
+        self._clock = clock
+        self._now = News()
+        self._seen: Seen | None = None
+        self._changed: asyncio.Event = asyncio.Event()
+        self._people: Counter[str] = Counter()
         self._task: asyncio.Task[None] | None = None
         self._closing = False
 
     @property
     def clients(self) -> int:
         """How many follow this process."""
-        return self._clients
+        return self._people.total()
 
     async def start(self) -> None:
         """Begin to poll."""
@@ -48,7 +73,7 @@ class LiveHub:
     async def stop(self) -> None:
         """End every stream, then stop polling."""
         self._closing = True
-        self._news.set()
+        self._changed.set()
         if self._task:
             self._task.cancel()
             with contextlib.suppress(asyncio.CancelledError):
@@ -56,7 +81,7 @@ class LiveHub:
 
     async def _poll(self) -> None:
         while True:
-            if self._clients:
+            if self.clients:
                 try:
                     await self._look()
                 except Exception as error:  # the database may be away for a while: keep asking
@@ -64,43 +89,81 @@ class LiveHub:
             await asyncio.sleep(POLL_EVERY)
 
     async def _look(self) -> None:
-        rows, version = await run_in_threadpool(self._database.read, _read)
-        now = {project_id: (code, revision) for project_id, code, revision, _ in rows}
-        access = (version, sum(meta for *_, meta in rows), len(rows))  # what may change what somebody sees
-        if now != self._known or access != self._access:
-            self._known, self._access = now, access
-            self._news.set()
-            self._news = asyncio.Event()
+        news, seen = await run_in_threadpool(self._database.read, self._read, list(self._people))
+        self._seen = seen or self._seen
+        if news != self._now:
+            self._now = news
+            self._changed.set()
+            self._changed = asyncio.Event()
 
-    async def follow(self, see: Callable[[], Awaitable[set[str] | None]]) -> AsyncIterator[bytes]:
+    def _read(self, cur: Cursor, people: list[str]) -> tuple[News, Seen | None]:
+        rows = revisions(cur)
+        access = (access_version(cur), sum(meta for *_, meta in rows), len(rows))
+        projects = {one: (code, revision, meta) for one, code, revision, meta in rows}
+        same = access == self._now.access and self._seen is not None
+        return News(projects, access, unread_of(cur, people)), None if same else read_seen(cur, self._clock.utc())
+
+    async def visible(self, token_hash: bytes) -> frozenset[str] | None:
+        """The projects that may be seen in a session; None where it has ended. Asks the database for a new session only."""
+        if self._seen is None or token_hash not in self._seen.sessions:
+            self._seen = await run_in_threadpool(self._database.read, read_seen, self._clock.utc())
+        return self._seen.by(token_hash, self._clock.utc())
+
+    async def follow(self, see: See, person_id: str = "") -> AsyncIterator[bytes]:
         """Events for one client.
 
         Args:
             see: gives the ids of the projects that the client may see, or None where they may see nothing any more, which
                 ends the stream; asked again whenever somebody's access may have changed, before anything more is told.
+            person_id: whose notices are told of.
         """
-        self._clients += 1
+        self._people[person_id] += 1
         try:
             await self._look()
-            visible: set[str] | None = set()
+            visible: Collection[str] | None = ()
             seen_at = -SEE_AGAIN_EVERY
             access: tuple[int, ...] = ()
-            sent: dict[str, tuple[str, int]] = {}
+            told = _Told()
             while not self._closing:
-                news, now = self._news, asyncio.get_running_loop().time()
-                if now - seen_at >= SEE_AGAIN_EVERY or access != self._access:
-                    access = self._access
+                changed, now = self._changed, asyncio.get_running_loop().time()
+                news = self._now
+                if now - seen_at >= SEE_AGAIN_EVERY or access != news.access:
+                    access = news.access
                     visible, seen_at = await see(), now
                 if visible is None:
                     return
-                fresh = {k: v for k, v in self._known.items() if k in visible and sent.get(k) != v}
-                sent |= fresh | {k: v for k, v in self._known.items() if k not in visible}
-                yield b"data: " + orjson.dumps(dict(fresh.values())) + b"\n\n" if fresh else b": still here\n\n"
+                yield told.events(news, visible, person_id) or b": still here\n\n"
                 with contextlib.suppress(TimeoutError):
-                    await asyncio.wait_for(news.wait(), SEE_AGAIN_EVERY)
+                    await asyncio.wait_for(changed.wait(), SEE_AGAIN_EVERY)
         finally:
-            self._clients -= 1
+            self._people[person_id] -= 1
+            self._people += Counter()  # those whom nobody is any more go
 
 
-def _read(cur: Cursor) -> tuple[list[tuple[str, str, int, int]], int]:
-    return revisions(cur), access_version(cur)
+class _Told:
+    """What one client has been told."""
+
+    def __init__(self) -> None:
+        self._revisions: dict[str, int] = {}
+        self._settings: dict[str, int] = {}
+        self._unread: int | None = None
+
+    def events(self, news: News, visible: Collection[str], person_id: str) -> bytes:
+        """What is new for the client; nothing where nothing is."""
+        seen = {code: (revision, meta) for one, (code, revision, meta) in news.projects.items() if one in visible}
+        fresh = {code: revision for code, (revision, _) in seen.items() if self._revisions.get(code) != revision}
+        settings = {code: meta for code, (_, meta) in seen.items() if self._settings.get(code) != meta}
+        self._revisions |= fresh
+        self._settings |= settings
+        unread = news.unread.get(person_id, 0)
+        told, self._unread = self._unread, unread
+        return (
+            (_event(fresh) if fresh else b"")
+            + (_event(settings, b"settings") if settings else b"")
+            + (_event(unread, b"notices") if person_id and told != unread else b"")
+        )
+
+
+def _event(data: Any, name: bytes = b"") -> bytes:
+    head = b"event: " + name + b"\n" if name else b""
+    return head + b"data: " + orjson.dumps(data) + b"\n\n"

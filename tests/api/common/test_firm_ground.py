@@ -656,8 +656,8 @@ def test_a_duplicate_in_another_project_is_not_named(ines: Caller, sign_in: Any)
     assert b"OPN" not in told
 
 
-def test_a_live_stream_ends_with_the_access(ines: Caller, database: Database, people: dict[str, Person]) -> None:
-    hub = LiveHub(database)
+def test_a_live_stream_ends_with_the_access(ines: Caller, database: Database, clock: Clock) -> None:
+    hub = LiveHub(database, clock)
     may: list[set[str] | None] = [{ines("GET", "/projects/LAN")["id"]}]
 
     async def see() -> set[str] | None:

@@ -349,22 +349,27 @@ def test_find_uses_the_full_text_index(ines: Caller, database: Database, actor: 
     assert database.read(find_service.find, actor, "pane").tasks[0].title == "Order curved panes"
 
 
+def revisions_in(events: bytes) -> dict[str, int]:
+    """What a piece of a stream says of revisions."""
+    return next(json.loads(one[6:]) for one in events.decode().split("\n\n") if one.startswith("data: "))
+
+
 def test_live_updates_tell_revisions_of_visible_projects(
-    ines: Caller, sign_in: Any, database: Database, people: dict[str, Person], actor: Actor
+    ines: Caller, sign_in: Any, database: Database, clock: Clock, actor: Actor
 ) -> None:
     sign_in("administrator")("POST", "/projects", {"code": "OPN", "name": "Secret", "start_day": "2027-03-08", "private": True})
 
     async def follow() -> list[dict[str, int]]:
-        hub = LiveHub(database)
+        hub = LiveHub(database, clock)
         await hub.start()
 
         async def see() -> set[str]:
             return {project.id for project, _ in database.read(visible_projects, actor)}
 
         stream = hub.follow(see)
-        events = [json.loads((await anext(stream))[6:])]
+        events = [revisions_in(await anext(stream))]
         await asyncio.to_thread(ines.add, "News")
-        events.append(json.loads((await asyncio.wait_for(anext(stream), 5))[6:]))
+        events.append(revisions_in(await asyncio.wait_for(anext(stream), 5)))
         await hub.stop()
         return events
 

@@ -1478,6 +1478,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Page
+         * @description What a page of a project shows: its rows or what changed of them, what the sentence leaves, the horizon.
+         */
+        get: operations["read_page_api_projects__code__page_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/scope": {
         parameters: {
             query?: never;
@@ -1507,7 +1527,7 @@ export interface paths {
         };
         /**
          * Read Horizon
-         * @description Tasks at work week by week, and milestones.
+         * @description The horizon: weeks and milestones of the work within a scope.
          */
         get: operations["read_horizon_api_projects__code__horizon_get"];
         put?: never;
@@ -4064,25 +4084,6 @@ export interface components {
             field: string;
         };
         /**
-         * PageOut
-         * @description A page as it will be printed, and how many there are.
-         */
-        PageOut: {
-            /** Pages */
-            pages: number;
-            /** Page */
-            page: number;
-            /**
-             * Width
-             * @description Points
-             */
-            width: number;
-            /** Height */
-            height: number;
-            /** Svg */
-            svg: string;
-        };
-        /**
          * Paste
          * @description Lines that become tasks; indentation becomes nesting.
          */
@@ -5934,6 +5935,34 @@ export interface components {
             id: string;
             /** Change */
             change: string;
+        };
+        /**
+         * PageOut
+         * @description What every page of a project shows.
+         */
+        rhodonite__api__overview__lenses__PageOut: {
+            rows: components["schemas"]["RowsOut"];
+            scope: components["schemas"]["ScopeOut"];
+            horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * PageOut
+         * @description A page as it will be printed, and how many there are.
+         */
+        rhodonite__api__views__printing__PageOut: {
+            /** Pages */
+            pages: number;
+            /** Page */
+            page: number;
+            /**
+             * Width
+             * @description Points
+             */
+            width: number;
+            /** Height */
+            height: number;
+            /** Svg */
+            svg: string;
         };
     };
     responses: never;
@@ -9410,7 +9439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PageOut"];
+                    "application/json": components["schemas"]["rhodonite__api__views__printing__PageOut"];
                 };
             };
             /** @description Validation Error */
@@ -9843,6 +9872,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewDayOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_page_api_projects__code__page_get: {
+        parameters: {
+            query?: {
+                /** @description The mark of the rows that one holds; none: all rows */
+                mark?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+                kind?: string[];
+                owner?: string[];
+                state?: string[];
+                state_class?: string[];
+                text?: string;
+                since?: string | null;
+                until?: string | null;
+                late?: boolean;
+                unowned?: boolean;
+                held?: boolean;
+                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
+                where?: string;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__overview__lenses__PageOut"];
                 };
             };
             /** @description Validation Error */

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import AsyncIterator
-from dataclasses import replace
 
 from fastapi import Request
 from fastapi.responses import StreamingResponse
-from starlette.concurrency import run_in_threadpool
 
-from ...services.people.people import person_of_session
-from ...services.tasks.projects import visible_projects
+from ...services.people.people import hash_token
 from .inputs import make_router
 from .use import Using, needs
 
@@ -19,21 +16,19 @@ router = make_router("live")
 
 @router.get("/live", openapi_extra=needs("person"), response_class=StreamingResponse)
 async def follow(request: Request, use: Using) -> StreamingResponse:
-    """Server-sent events: ``{"LAN": 42}`` says that LAN is at revision 42. The first event holds all projects one may see."""
+    """Server-sent events: ``{"LAN": 42}`` says that LAN is at revision 42. The first event holds all projects one may see.
+
+    The event ``settings`` says the same of the last change to more than tasks (members, workflow, fields, sheets), the event
+    ``notices`` how many notices one has not read.
+    """
     hub = request.app.state.live
+    token_hash = hash_token(use.token)
 
-    def visible() -> set[str] | None:
-        person = use.database.read(person_of_session, use.actor.clock, use.token)
-        if person is None:
-            return None
-        seen = use.database.read(visible_projects, replace(use.actor, person=person))
-        return {project.id for project, _ in seen}
-
-    async def see() -> set[str] | None:
-        return await run_in_threadpool(visible)
+    async def see() -> frozenset[str] | None:
+        return await hub.visible(token_hash)  # type: ignore[no-any-return]
 
     async def stream() -> AsyncIterator[bytes]:
-        async for event in hub.follow(see):
+        async for event in hub.follow(see, use.actor.person.id):
             yield event
 
     return StreamingResponse(

@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Annotated, Any
 
-from fastapi import Query
+from fastapi import Query, Request
+from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ...core.overview.horizon import Horizon
@@ -13,11 +14,13 @@ from ...core.schedule.plan import Row
 from ...core.talk.notices import Following
 from ...core.tasks.health import PROJECT_RULE
 from ...core.tasks.model import Health
+from ...core.views.scope import Scope
 from ...services.overview import desk, lenses
 from ..common.inputs import Id, make_router
+from ..common.packed import packed
 from ..common.use import Using, needs
 from ..talk.parts import ChecklistOut, CommentOut, FileOut, FollowerOut, RelatedOut, hanging_out
-from ..tasks.tasks import TaskRow, row_out
+from ..tasks.tasks import RowsOut, TaskRow, read_mark, row_out, rows_document
 from ..views.asked import Scoped
 
 router = make_router("lenses")
@@ -79,6 +82,17 @@ class HorizonOut(BaseModel):
 
     weeks: list[WeekOut]
     milestones: list[TaskRow]
+
+
+class PageOut(BaseModel):
+    """What every page of a project shows."""
+
+    rows: RowsOut
+    scope: ScopeOut
+    horizon: HorizonOut
+
+
+PageMark = Annotated[str | None, Query(max_length=60, description="The mark of the rows that one holds; none: all rows")]
 
 
 class PointOut(BaseModel):
@@ -241,10 +255,7 @@ def _happening(use: Any, happening: lenses.Happening) -> HappeningOut:
     )
 
 
-@router.get("/projects/{code}/scope", openapi_extra=needs("see"))
-def read_scope(code: str, use: Using, scope: Scoped) -> ScopeOut:
-    """Which tasks of a project are within a scope, and the facts of the project."""
-    answer = use.read(lenses.read_scope, code, scope)
+def _scope(answer: lenses.ScopeAnswer, scope: Scope) -> ScopeOut:
     chosen = answer.selection
     return ScopeOut(
         ids=None if scope.is_everything else chosen.ids,
@@ -259,10 +270,32 @@ def read_scope(code: str, use: Using, scope: Scoped) -> ScopeOut:
     )
 
 
+@router.get("/projects/{code}/page", openapi_extra=needs("see"), response_model=PageOut)
+def read_page(code: str, use: Using, request: Request, scope: Scoped, mark: PageMark = None) -> Response:
+    """What a page of a project shows: its rows or what changed of them, what the sentence leaves, the horizon."""
+    since = read_mark(mark)
+    page = use.read(lenses.read_page, code, scope)
+
+    def around() -> bytes:
+        said = _scope(page.scope(), scope), _horizon(page.horizon())
+        return b',"scope":%s,"horizon":%s}' % tuple(one.model_dump_json().encode() for one in said)
+
+    def whole() -> bytes:
+        return b'{"rows":' + rows_document(page.held, since) + page.held.once(page.asked, around)
+
+    return packed(request, page.held, (page.asked, since), whole)
+
+
+@router.get("/projects/{code}/scope", openapi_extra=needs("see"))
+def read_scope(code: str, use: Using, scope: Scoped) -> ScopeOut:
+    """Which tasks of a project are within a scope, and the facts of the project."""
+    return _scope(use.read(lenses.read_page, code, scope).scope(), scope)
+
+
 @router.get("/projects/{code}/horizon", openapi_extra=needs("see"))
 def read_horizon(code: str, use: Using, scope: Scoped) -> HorizonOut:
-    """Tasks at work week by week, and milestones."""
-    return _horizon(use.read(lenses.read_horizon, code, scope))
+    """The horizon: weeks and milestones of the work within a scope."""
+    return _horizon(use.read(lenses.read_page, code, scope).horizon())
 
 
 @router.get("/projects/{code}/brief", openapi_extra=needs("see"))

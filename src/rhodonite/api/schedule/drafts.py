@@ -131,4 +131,4 @@ def apply_draft(code: str, draft_id: Id, use: Using, since: Since = None) -> Res
     """Put what a draft keeps into the plan."""
     in_plan = Use(use.database, replace(use.actor, draft=None), use.token)
     in_plan.write(drafts.apply_draft, code, draft_id)
-    return rows_response(in_plan, code, since, changed=True)
+    return rows_response(in_plan, code, since)

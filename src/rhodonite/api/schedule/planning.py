@@ -173,14 +173,14 @@ def compare(code: str, use: Using, first: Which, second: Which = agreed.NOW) -> 
 def replan_plan(code: str, use: Using, body: ReplanIn | None = None, since: Since = None) -> Response:
     """Copy the forecast of now, or of a status day, into the plan."""
     use.write(replan.replan, code, body.status_day if body else None)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/shift", openapi_extra=needs("edit"), response_model=RowsOut)
 def shift(code: str, body: ShiftIn, use: Using, since: Since = None) -> Response:
     """Shift a task with all under it to a new start; the whole project, which needs its lead."""
     use.write(replan.shift, code, body.task_id, body.start)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.get("/projects/{code}/soundness", openapi_extra=needs("see"))
@@ -203,4 +203,4 @@ def read_soundness(code: str, use: Using) -> list[CheckOut]:
 def mend(code: str, body: Mend, use: Using, since: Since = None) -> Response:
     """Mend what a check found at some tasks."""
     use.write(replan.mend_tasks, code, body.kind, body.ids)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)

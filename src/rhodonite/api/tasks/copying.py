@@ -55,14 +55,14 @@ def preview_copy(code: str, body: CopyIn, use: Using) -> CopyPreview:
 def copy_tasks(code: str, body: CopyIn, use: Using, since: Since = None) -> Response:
     """Copy tasks, or move them to another project: there fields, states, kinds and marks are matched by name."""
     use.write(copying.copy_tasks, code, _wish(body))
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/merge", openapi_extra=needs("edit"), response_model=RowsOut)
 def merge_tasks(code: str, body: MergeIn, use: Using, since: Since = None) -> Response:
     """Make two tasks one."""
     use.write(merging.merge_tasks, code, body.task_id, body.into_id)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 class ProjectOfTask(BaseModel):

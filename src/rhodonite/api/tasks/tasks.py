@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 
 import orjson
-from fastapi import Query
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
@@ -16,11 +16,12 @@ from ...core.schedule.plan import Row
 from ...core.tasks.model import ConstraintType, Health, LinkType, Priority, StateClass
 from ...formats.rows import json_array, row_values
 from ...services.common.context import new_id
-from ...services.common.plan_cache import Mark
+from ...services.common.plan_cache import CachedPlan, Mark
 from ...services.overview import undo
 from ...services.tasks import bulk, outline, tasks
 from ...services.tasks.tasks import MOST_AT_ONCE
 from ..common.inputs import MB, After, Fields, Id, Ids, Revision, make_router
+from ..common.packed import packed
 from ..common.use import Use, Using, needs
 
 router = make_router("tasks")
@@ -216,35 +217,40 @@ def read_mark(text: str | None) -> Mark | None:
 Since = Annotated[str | None, Query(description="The mark of the last answer")]
 
 
-def rows_response(use: Use, code: str, since: str | None, *, changed: bool = False, remarks: Sequence[str] = ()) -> Response:
-    """All rows of a project, or what changed since a mark; after a change with the change's id, and what is to be said of it."""
-    answer = use.read(tasks.read_rows, code, read_mark(since))
-    mark = answer.mark
-    head = {"mark": f"{mark.revision}.{mark.quarter}.{mark.version}", "complete": answer.complete, "gone": answer.gone}
-    head["change"] = use.actor.change_id if changed else None
-    head["remarks"] = list(remarks)
-    body = orjson.dumps(head)[:-1] + b',"rows":' + json_array(answer.rows) + b"}"
-    return Response(body, media_type="application/json")
+def rows_document(held: CachedPlan, since: Mark | None, change: str | None = None, remarks: Sequence[str] = ()) -> bytes:
+    """All rows of a plan, or what changed since a mark, in the form of ``RowsOut``."""
+    complete, rows, gone = held.rows_json(since)
+    mark = f"{held.mark.revision}.{held.mark.quarter}.{held.mark.version}"
+    head = {"mark": mark, "complete": complete, "gone": gone, "change": change, "remarks": list(remarks)}
+    return orjson.dumps(head)[:-1] + b',"rows":' + json_array(rows) + b"}"
+
+
+def rows_response(use: Use, code: str, since: str | None, *, remarks: Sequence[str] = ()) -> Response:
+    """After a change: the rows that differ since a mark, the change's id, and what is to be said of it."""
+    held = use.read(tasks.read_plan, code)
+    return Response(rows_document(held, read_mark(since), use.actor.change_id, remarks), media_type="application/json")
 
 
 @router.get("/projects/{code}/tasks", openapi_extra=needs("see"), response_model=RowsOut)
-def read_rows(code: str, use: Using, since: Since = None) -> Response:
+def read_rows(code: str, use: Using, request: Request, since: Since = None) -> Response:
     """All rows of a project, or what changed since a mark."""
-    return rows_response(use, code, since)
+    mark = read_mark(since)
+    held = use.read(tasks.read_plan, code)
+    return packed(request, held, ("rows", mark), lambda: rows_document(held, mark))
 
 
 @router.post("/projects/{code}/tasks", openapi_extra=needs("edit", 8 * MB), response_model=RowsOut)
 def add_tasks(code: str, body: TasksNew, use: Using, since: Since = None) -> Response:
     """Write tasks down."""
     use.write(tasks.add_tasks, code, [tasks.NewTask(**one.model_dump()) for one in body.tasks])
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/paste", openapi_extra=needs("edit", 4 * MB), response_model=RowsOut)
 def paste_lines(code: str, body: Paste, use: Using, since: Since = None) -> Response:
     """Write one task for each line of a text."""
     use.write(outline.paste_lines, code, body.text, parent_id=body.parent_id, after_id=body.after_id)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.patch("/projects/{code}/tasks", openapi_extra=needs("edit", 8 * MB), response_model=RowsOut)
@@ -252,49 +258,49 @@ def edit_tasks(code: str, body: TasksEdit, use: Using, since: Since = None) -> R
     """Change fields of tasks. 409 where somebody else changed the same field since."""
     use.write(tasks.edit_tasks, code, [tasks.TaskEdit(one.id, one.revision, one.fields) for one in body.tasks])
     remarks = use.read(tasks.remarks_on, code, [one.fields for one in body.tasks])
-    return rows_response(use, code, since, changed=True, remarks=remarks)
+    return rows_response(use, code, since, remarks=remarks)
 
 
 @router.post("/projects/{code}/tasks/move", openapi_extra=needs("edit"), response_model=RowsOut)
 def move_tasks(code: str, body: Move, use: Using, since: Since = None) -> Response:
     """Put tasks elsewhere in the outline."""
     use.write(outline.move_tasks, code, body.ids, parent_id=body.parent_id, after_id=body.after_id)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/step", openapi_extra=needs("edit"), response_model=RowsOut)
 def step_tasks(code: str, body: StepIn, use: Using, since: Since = None) -> Response:
     """Indent, outdent or move tasks past a sibling."""
     use.write(outline.step_tasks, code, body.ids, body.how)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/drop", openapi_extra=needs("edit"), response_model=RowsOut)
 def drop_on_board(code: str, body: Drop, use: Using, since: Since = None) -> Response:
     """Put slips down on the board."""
     use.write(outline.move_on_board, code, outline.BoardDrop(**body.model_dump()))
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/shift", openapi_extra=needs("edit"), response_model=RowsOut)
 def shift_tasks(code: str, body: ShiftMany, use: Using, since: Since = None) -> Response:
     """Shift tasks, with all under them, by working days."""
     use.write(bulk.shift_tasks, code, body.ids, body.days)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/in-a-row", openapi_extra=needs("edit"), response_model=RowsOut)
 def link_in_a_row(code: str, body: SomeTasks, use: Using, since: Since = None) -> Response:
     """Let tasks wait for one another, in outline order."""
     use.write(bulk.link_in_a_row, code, body.ids)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/projects/{code}/tasks/delete", openapi_extra=needs("edit"), response_model=RowsOut)
 def delete_tasks(code: str, body: SomeTasks, use: Using, since: Since = None) -> Response:
     """Put tasks, with all under them, into the bin."""
     use.write(outline.delete_tasks, code, body.ids)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.get("/projects/{code}/bin", openapi_extra=needs("see"))
@@ -311,7 +317,7 @@ def read_bin(code: str, use: Using) -> list[BinItem]:
 def restore_tasks(code: str, body: SomeTasks, use: Using, since: Since = None) -> Response:
     """Take tasks out of the bin."""
     use.write(outline.restore_tasks, code, body.ids)
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)
 
 
 @router.post("/changes/{change_id}/undo", openapi_extra=needs("edit"), response_model=RowsOut)
@@ -321,4 +327,4 @@ def undo_change(change_id: Id, use: Using, since: Since = None) -> Response:
     if code is None:  # it was to no project
         done = RowsOut(mark="0.0.0", complete=False, rows=[], gone=[], change=use.actor.change_id)
         return Response(done.model_dump_json(), media_type="application/json")
-    return rows_response(use, code, since, changed=True)
+    return rows_response(use, code, since)

@@ -42,6 +42,11 @@ class Scope:
         """True where the sentence leaves nothing out."""
         return self == Scope()
 
+    @property
+    def names_people(self) -> bool:
+        """True where what it leaves may depend on who asks: it may say “me”, or name a team."""
+        return bool(self.owners or self.where.parts)
+
 
 @dataclass(frozen=True, slots=True)
 class Selection:

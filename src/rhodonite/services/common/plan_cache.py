@@ -122,6 +122,7 @@ class CachedPlan:
     changed: Mapping[str, Mark] = field(default_factory=dict)
     gone: Mapping[str, Mark] = field(default_factory=dict)
     answers: dict[Hashable, Any] = field(default_factory=dict)
+    making: threading.RLock = field(default_factory=threading.RLock)
 
     def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
         """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
@@ -138,11 +139,16 @@ class CachedPlan:
         Args:
             asked: all that the answer depends on besides the plan.
         """
-        if asked not in self.answers:
-            if len(self.answers) >= MOST_ANSWERS:
-                self.answers.clear()
-            self.answers[asked] = make()
-        return self.answers[asked]  # type: ignore[no-any-return]
+        try:
+            return self.answers[asked]  # type: ignore[no-any-return]
+        except KeyError:
+            pass
+        with self.making:  # whoever asks the same meanwhile takes what is being made
+            if asked not in self.answers:
+                if len(self.answers) >= MOST_ANSWERS:
+                    self.answers.clear()
+                self.answers[asked] = make()
+            return self.answers[asked]  # type: ignore[no-any-return]
 
     def followed(self, plan: Plan, mark: Mark, touched: Iterable[str]) -> CachedPlan:
         """The same at a later mark.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
@@ -13,6 +14,7 @@ from ...core.common.errors import Missing
 from ...core.overview.horizon import Horizon, horizon
 from ...core.overview.progress import PercentChange, Point, done_against_plan
 from ...core.overview.readings import forecast_finish, project_reading, task_reading
+from ...core.people.viewer import Viewer
 from ...core.schedule.agreed import agreed_finish, variance, whole_days
 from ...core.schedule.plan import Plan, Row
 from ...core.talk.parts import RELATION_WORDS, Check, Checklist, Comment, File, Relation
@@ -30,7 +32,7 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project, open_task
 from ..common.journal_text import Sayer
-from ..common.plan_cache import see_plan
+from ..common.plan_cache import CachedPlan, see_plan
 from ..people.teams import viewer_of
 from ..talk.parts import FollowersOfTask, followers_of
 from ..tasks.projects import visible_projects
@@ -79,13 +81,38 @@ def _facts(plan: Plan) -> Facts:
     return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None, forecast, days, agreed, past)
 
 
-def read_scope(cur: Cursor, actor: Actor, code: str, scope: Scope) -> ScopeAnswer:
-    """Which tasks of a project are within a scope."""
-    project = open_project(cur, actor, code, "see")
-    held = see_plan(cur, actor, project)
-    plan = held.plan
-    selection = select(plan, scope, viewer_of(cur, actor))
-    return ScopeAnswer(selection, _facts(plan), _state_counts(plan, selection), held.mark.revision)
+@dataclass(frozen=True, slots=True)
+class Page:
+    """What every page of a project shows, at one moment: its rows, what a sentence leaves of them, the horizon.
+
+    Attributes:
+        asked: all that it depends on besides the plan and the mark that one stands at.
+    """
+
+    held: CachedPlan
+    asked: Hashable
+    _scope: Scope
+    _viewer: Viewer
+
+    def scope(self) -> ScopeAnswer:
+        """What the sentence leaves."""
+        plan = self.held.plan
+        selection = select(plan, self._scope, self._viewer)
+        facts = self.held.once("facts", lambda: _facts(plan))
+        return ScopeAnswer(selection, facts, _state_counts(plan, selection), self.held.mark.revision)
+
+    def horizon(self) -> Horizon:
+        """The horizon of the work within the sentence."""
+        test = within(self._scope, self.held.plan, self._viewer)
+        return horizon([row for row in self.held.plan.rows.values() if test(row)], self.held.plan.now)
+
+
+def read_page(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Page:
+    """What a page of a project shows."""
+    held = see_plan(cur, actor, open_project(cur, actor, code, "see"))
+    viewer = viewer_of(cur, actor) if scope.names_people else Viewer(actor.person.id)
+    who = (viewer.id, repr(viewer.teams)) if scope.names_people else None
+    return Page(held, ("page", repr(scope), who), scope, viewer)
 
 
 def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
@@ -98,15 +125,6 @@ def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
         StateCount(state.id, len(found[state.id]), min((at for at in found[state.id] if at), default=None))
         for state in plan.project.states
     ]
-
-
-def read_horizon(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Horizon:
-    """The horizon of the work within a scope. The scope's own dates do not narrow it: it is where they are set."""
-    project = open_project(cur, actor, code, "see")
-    held = see_plan(cur, actor, project)
-    test = within(scope, held.plan, viewer_of(cur, actor))
-    rows = [row for row in held.plan.rows.values() if test(row)]
-    return horizon(rows, held.plan.now)
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,22 +26,12 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, once, open_project
 from ..common.pipeline import After, changing, step
-from ..common.plan_cache import Mark, see_plan
+from ..common.plan_cache import CachedPlan, see_plan
 from ..common.progress import Progress, silent, told
 from ..common.search_index import written
 from ..common.task_writes import write_fields, write_made, write_many
 
 MOST_AT_ONCE = 5000
-
-
-@dataclass(frozen=True, slots=True)
-class RowsAnswer:
-    """Rows for a client: everything where ``complete``, else what changed since it last asked."""
-
-    mark: Mark
-    complete: bool
-    rows: list[bytes]
-    gone: list[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,12 +61,9 @@ class TaskEdit:
     fields: dict[str, Any]
 
 
-def read_rows(cur: Cursor, actor: Actor, code: str, since: Mark | None) -> RowsAnswer:
-    """All rows of a project, or those that changed since a mark."""
-    project = open_project(cur, actor, code, "see")
-    held = see_plan(cur, actor, project)
-    complete, rows, gone = held.rows_json(since)
-    return RowsAnswer(held.mark, complete, rows, gone)
+def read_plan(cur: Cursor, actor: Actor, code: str) -> CachedPlan:
+    """The plan of a project as the person sees it."""
+    return see_plan(cur, actor, open_project(cur, actor, code, "see"))
 
 
 @step("release")

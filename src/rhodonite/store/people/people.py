@@ -117,6 +117,12 @@ def session_person(cur: Cursor, token_hash: bytes, at: datetime) -> Person | Non
     return _person(row) if row else None
 
 
+def sessions(cur: Cursor, at: datetime) -> dict[bytes, tuple[str, datetime]]:
+    """The sessions that last at a moment: by the hash of their token the person, and until when."""
+    sql = "SELECT token_hash, person_id, expires_at FROM sessions WHERE expires_at > %s"
+    return {bytes(row[0]): (row[1], row[2]) for row in fetch_all(cur, sql, (at,))}
+
+
 def delete_session(cur: Cursor, token_hash: bytes) -> None:
     """End one session."""
     cur.execute("DELETE FROM sessions WHERE token_hash = %s", (token_hash,))

@@ -58,6 +58,14 @@ def count_unread(cur: Cursor, person_id: str, project_ids: Collection[str]) -> i
     return int(row[0]) if row else 0
 
 
+def unread_of(cur: Cursor, person_ids: Collection[str]) -> dict[str, int]:
+    """How many notices each of some people has not read, of all projects; those with none are left out."""
+    if not person_ids:
+        return {}
+    sql = f"SELECT person_id, COUNT(*) FROM notices WHERE read_at IS NULL AND person_id IN ({places(len(person_ids))}) GROUP BY 1"
+    return {row[0]: int(row[1]) for row in fetch_all(cur, sql, tuple(person_ids))}
+
+
 def mark_read(cur: Cursor, person_id: str, ids: Collection[str] | None, read_at: datetime | None) -> None:
     """Mark a person's notices as read, or with None as unread; all of them where no ids are given."""
     if ids is None:

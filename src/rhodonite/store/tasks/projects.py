@@ -62,6 +62,11 @@ def roles_of(cur: Cursor, person_id: str) -> dict[str, str]:
     return dict(fetch_all(cur, "SELECT project_id, role FROM members WHERE person_id = %s", (person_id,)))
 
 
+def all_members(cur: Cursor) -> list[tuple[str, str, str]]:
+    """(person, project, role) of everybody who is a member of a project."""
+    return [(row[0], row[1], row[2]) for row in fetch_all(cur, "SELECT person_id, project_id, role FROM members")]
+
+
 def members(cur: Cursor, project_id: str) -> dict[str, str]:
     """The roles in a project, by person."""
     return dict(fetch_all(cur, "SELECT person_id, role FROM members WHERE project_id = %s", (project_id,)))
