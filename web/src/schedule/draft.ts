@@ -9,7 +9,7 @@ export type Draft = Schemas["DraftOut"];
 export type DraftComparison = Schemas["DraftComparisonOut"];
 
 /** What is kept of projects was read with a draft, or without one: it is no use on the other side. */
-const READ_WITH = new Set(["rows", "scope", "horizon", "brief", "view", "compare", "soundness", "print"]);
+const READ_WITH = new Set(["rows", "page", "brief", "view", "compare", "soundness", "print"]);
 let readWith: string | null = null;
 
 /** To be called while a page is drawn: enters or leaves a draft. */

@@ -1,30 +1,54 @@
-/** Live updates: the server says which project has a new revision, and the page asks for what changed. */
-
-import { useQueryClient } from "@tanstack/react-query";
+/** Live updates: the server says which project has a new revision, and the page asks for what it shows of it. */
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { refreshProject, rowsKey } from "../data/keys";
+import { allKey, refreshProject, refreshTasks, rowsKey } from "../data/keys";
 import { planChanged } from "../schedule/ripple";
 import { type Rows, revisionOf } from "../tasks/merge";
+import { makePace } from "./pace";
+
+type Revisions = Record<string, number>;
+type Pace = ReturnType<typeof makePace>;
 
 export function useLiveUpdates() {
   const queries = useQueryClient();
-  useEffect(() => {
-    const known = new Map<string, number>();
-    const source = new EventSource("/api/live");
-    source.onmessage = (event) => {
-      const news = JSON.parse(event.data) as Record<string, number>;
-      for (const [code, revision] of Object.entries(news)) {
-        const before = known.get(code);
-        known.set(code, revision);
-        const held = queries.getQueryData<Rows>(rowsKey(code));
-        // a page that holds the revision already has asked for the rest of it with its own change
-        const isNew = held ? revisionOf(held.mark) < revision : before !== undefined && before < revision;
-        if (isNew) {
-          refreshProject(queries, code);
-          planChanged(code, revision);
-        }
-      }
-    };
-    return () => source.close();
-  }, [queries]);
+  useEffect(() => follow(queries), [queries]);
+}
+
+function follow(queries: QueryClient) {
+  const source = new EventSource("/api/live");
+  const paces = new Map<string, Pace>();
+  const paceOf = (code: string) => {
+    const pace = paces.get(code) ?? makePace(() => refreshTasks(queries, code));
+    paces.set(code, pace);
+    return pace;
+  };
+  const [revisions, settings] = [new Map<string, number>(), new Map<string, number>()];
+  let unread: number | undefined;
+
+  source.onmessage = (event) => {
+    for (const [code, revision] of Object.entries(JSON.parse(event.data) as Revisions)) {
+      const held = queries.getQueryData<Rows>(rowsKey(code));
+      // a page that holds the revision already has asked for the rest of it with its own change
+      const before = held ? revisionOf(held.mark) : (revisions.get(code) ?? revision);
+      revisions.set(code, revision);
+      if (before >= revision) continue;
+      paceOf(code).hear(revision - before);
+      planChanged(code, revision);
+    }
+  };
+  source.addEventListener("settings", (event) => {
+    for (const [code, revision] of Object.entries(JSON.parse(event.data) as Revisions)) {
+      if ((settings.get(code) ?? revision) < revision) refreshProject(queries, code);
+      settings.set(code, revision);
+    }
+  });
+  source.addEventListener("notices", (event) => {
+    const count = JSON.parse(event.data) as number;
+    if (unread !== undefined && unread !== count) queries.invalidateQueries({ queryKey: allKey("notices") });
+    unread = count;
+  });
+  return () => {
+    source.close();
+    for (const pace of paces.values()) pace.stop();
+  };
 }

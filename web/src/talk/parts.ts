@@ -3,7 +3,7 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { ask, type ChangeHeaders, client, newId, Problem, type Schemas, send, sentence } from "../data/api";
-import { projectKey, rowsKey, taskKey } from "../data/keys";
+import { projectKey, refreshTasks, taskKey } from "../data/keys";
 import { note } from "../data/notes";
 import { remember, sendUndoable } from "../data/undo";
 
@@ -28,8 +28,7 @@ export function useParts(code: string, taskId: string) {
 
 function makeParts(queries: QueryClient, code: string, task_id: string) {
   const refresh = () => {
-    queries.invalidateQueries({ queryKey: rowsKey(code) });
-    queries.invalidateQueries({ queryKey: projectKey(code, "activity") });
+    refreshTasks(queries, code);
     return queries.invalidateQueries({ queryKey: taskKey(task_id) });
   };
   async function run(what: string, call: (headers: ChangeHeaders) => Promise<Made>, undoable = true) {

@@ -13,12 +13,13 @@ import {
   type TaskRow,
 } from "../data/api";
 import { openClash } from "../data/clash";
-import { refreshProject, rowsKey } from "../data/keys";
+import { projectKey, refreshTasks, rowsKey } from "../data/keys";
 import { note } from "../data/notes";
 import { remember } from "../data/undo";
 import { withRipple } from "../schedule/ripple";
 import { blankRow } from "./blank-row";
 import { mergeRows, type Rows } from "./merge";
+import { refreshRows } from "./rows";
 
 type Call = (
   headers: ChangeHeaders,
@@ -49,7 +50,9 @@ function makeChanges(queries: QueryClient, code: string) {
   function show(change: (byId: Map<string, TaskRow>) => void) {
     const now = held();
     if (!now) return;
+    // what is under way does not know of this change yet; it is asked for again when the answer to it comes
     queries.cancelQueries({ queryKey: key });
+    queries.cancelQueries({ queryKey: projectKey(code, "page") });
     const byId = new Map(now.byId);
     change(byId);
     queries.setQueryData<Rows>(key, { ...now, byId });
@@ -70,15 +73,18 @@ function makeChanges(queries: QueryClient, code: string) {
       const attempt = (consent: string, draft?: string) =>
         send((headers) => call(headers, draft ? undefined : held()?.mark), { consent, draft });
       const answer = await withRipple(code, what, attempt, put);
-      if (!answer) return null;
+      if (!answer) {
+        refreshTasks(queries, code);
+        return null;
+      }
       queries.setQueryData<Rows>(key, mergeRows(held(), answer));
-      refreshProject(queries, code, false);
+      refreshTasks(queries, code, false);
       for (const remark of answer.remarks ?? []) note(remark);
       if (answer.change) remember(queries, { change: answer.change, code, what });
       return answer;
     } catch (error) {
       put();
-      queries.invalidateQueries({ queryKey: key });
+      refreshTasks(queries, code);
       throw error;
     }
   }
@@ -113,7 +119,7 @@ function makeChanges(queries: QueryClient, code: string) {
     } catch (error) {
       if (error instanceof Problem && error.clashes.length) {
         const again = await openClash(error, (id) => held()?.byId.get(id)?.title ?? "");
-        await queries.refetchQueries({ queryKey: key });
+        await refreshRows(queries, code);
         if (again) await edit(what, edits);
         return;
       }

@@ -102,8 +102,8 @@ class Page:
         return ScopeAnswer(selection, facts, _state_counts(plan, selection), self.held.mark.revision)
 
     def horizon(self) -> Horizon:
-        """The horizon of the work within the sentence."""
-        test = within(self._scope, self.held.plan, self._viewer)
+        """The horizon of the work within the sentence, but for its dates: it is where they are set."""
+        test = within(replace(self._scope, since=None, until=None), self.held.plan, self._viewer)
         return horizon([row for row in self.held.plan.rows.values() if test(row)], self.held.plan.now)
 
 

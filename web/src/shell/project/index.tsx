@@ -11,9 +11,9 @@ import { DraftStrip } from "../../schedule/draft-strip";
 import { RippleCard } from "../../schedule/ripple-card";
 import { BoardWords } from "../../tasks/board/choice";
 import { useChanges } from "../../tasks/changes";
-import { useOutline, useRows } from "../../tasks/rows";
-import { useHorizon, useScopeAnswer } from "../../views/answers";
+import { useHeldRows, useOutline } from "../../tasks/rows";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "../../views/arrange";
+import { usePage } from "../../views/page";
 import { readScope, useScope, writeScope } from "../../views/scope";
 import { ScopeSentence } from "../../views/scope-sentence";
 import { useSheetTabs } from "../../views/sheets";
@@ -101,11 +101,11 @@ function Inside({ draft }: { draft: string | null }) {
   const project = draft
     ? { ...asked, error: asked.error ?? comparison.error, data: inDraft(asked.data, comparison.data) }
     : asked;
-  const rows = useRows(upper);
+  const rows = useHeldRows(upper);
   const [scope, changeScope] = useScope();
-  const answer = useScopeAnswer(upper, scope);
-  const horizon = useHorizon(upper, scope);
-  const outline = useOutline(rows.data);
+  const page = usePage(upper, scope);
+  const answer = page.data?.scope;
+  const outline = useOutline(rows);
   const [view] = useView();
   const scoped = SCOPED.includes(lens);
   const arranges = lens === "outline" && Boolean(view.groups?.length || view.sorts?.length || view.columns?.length);
@@ -114,7 +114,7 @@ function Inside({ draft }: { draft: string | null }) {
   const changes = useChanges(upper);
   const [params, setParams] = useSearchParams();
   const opened = params.get("open");
-  const ids = answer.data?.ids;
+  const ids = answer?.ids;
   const inside = useMemo(() => (ids ? new Set(ids) : null), [ids]);
   const openTask = useCallback(
     (id: string | null) =>
@@ -169,7 +169,7 @@ function Inside({ draft }: { draft: string | null }) {
   const beside = (id: string, by: 1 | -1) => shownIds[shownIds.indexOf(id) + by];
   const alone = lens === "task" ? outline.find(({ row }) => row.number === Number(number))?.row : undefined;
   const toPage = (id: string | undefined) => {
-    const row = rows.data?.byId.get(id ?? "");
+    const row = rows?.byId.get(id ?? "");
     if (row) navigate(`/p/${upper}/task/${row.number}?${params}`);
   };
   const made = viewed.data;
@@ -177,7 +177,7 @@ function Inside({ draft }: { draft: string | null }) {
     project: project.data,
     outline,
     inside,
-    scope: answer.data,
+    scope: answer,
     changes,
     opened,
     openTask,
@@ -187,11 +187,11 @@ function Inside({ draft }: { draft: string | null }) {
   return (
     <>
       {comparison.data && <DraftStrip project={project.data} changes={changes} comparison={comparison.data} />}
-      <ProjectTitle project={project.data} facts={answer.data?.facts} />
+      <ProjectTitle project={project.data} facts={answer?.facts} />
       {SCOPED.includes(lens) && (
         <ScopeSentence
           project={project.data}
-          answer={answer.data}
+          answer={answer}
           arrange={lens === "outline" && <ArrangeButton project={project.data} />}
           end={
             <>
@@ -206,7 +206,7 @@ function Inside({ draft }: { draft: string | null }) {
         </ScopeSentence>
       )}
       <div className="hidden sm:block">
-        <Horizon data={horizon.data} window={scope} onChange={SCOPED.includes(lens) ? changeScope : undefined} />
+        <Horizon data={page.data?.horizon} window={scope} onChange={SCOPED.includes(lens) ? changeScope : undefined} />
       </div>
       <div className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
@@ -231,19 +231,19 @@ function Inside({ draft }: { draft: string | null }) {
                 close={() => navigate(`/p/${upper}/outline?${new URLSearchParams([...params, ["open", alone.id]])}`)}
               />
             ) : (
-              rows.data && <Failed error={new Error(`${upper} has no task ${number}. It may have been deleted.`)} />
+              rows && <Failed error={new Error(`${upper} has no task ${number}. It may have been deleted.`)} />
             ))}
           {SCOPED.includes(lens) &&
-            (rows.error ? (
-              <Failed error={rows.error} retry={rows.refetch} />
-            ) : !rows.data ? (
+            (page.error && !rows ? (
+              <Failed error={page.error} retry={page.refetch} />
+            ) : !rows ? (
               <Loading what="the tasks" rows={18} />
             ) : lens === "outline" ? (
-              <Outline {...shared} rows={rows.data} />
+              <Outline {...shared} rows={rows} />
             ) : lens === "board" ? (
-              <Board {...shared} rows={rows.data} />
+              <Board {...shared} rows={rows} />
             ) : (
-              <Schedule {...shared} rows={rows.data} inPlan={comparison.data?.differences} />
+              <Schedule {...shared} rows={rows} inPlan={comparison.data?.differences} />
             ))}
         </Suspense>
         <RippleCard code={upper} dayMinutes={project.data.day_minutes} />
