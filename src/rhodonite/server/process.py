@@ -18,6 +18,9 @@ from ..store.tasks.projects import all_projects
 from .application import app_from_environment
 
 log = structlog.get_logger()
+SWITCH_EVERY = 0.001
+"""Seconds that a thread computes before another may go on: short, so that who only waits for an answer of the database is
+not kept by who computes."""
 
 
 def warm_up(database: Database, clock: Clock, *, wait: Callable[[float], object] = time.sleep) -> None:
@@ -39,6 +42,7 @@ def warm_up(database: Database, clock: Clock, *, wait: Callable[[float], object]
 def main() -> None:
     """Serve until told to stop."""
     listener = socket.socket(fileno=int(sys.argv[1]))
+    sys.setswitchinterval(SWITCH_EVERY)
     app = app_from_environment()
     threading.Thread(target=warm_up, args=(app.state.database, app.state.clock), daemon=True).start()
     settings = app.state.settings

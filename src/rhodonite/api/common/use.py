@@ -118,7 +118,7 @@ def get_use(
 ) -> Use:
     """The signed-in person. Raises NotSignedIn where there is none."""
     token = request.cookies.get(COOKIE)
-    person = database.read(people.person_of_session, clock, token) if token else None
+    person = database.look(people.person_of_session, clock, token) if token else None
     if person is None or token is None:
         raise NotSignedIn
     in_draft = rhodonite_draft or draft
