@@ -1792,6 +1792,9 @@ export interface paths {
         /**
          * Follow
          * @description Server-sent events: ``{"LAN": 42}`` says that LAN is at revision 42. The first event holds all projects one may see.
+         *
+         *     The event ``settings`` says the same of the last change to more than tasks (members, workflow, fields, sheets), the event
+         *     ``notices`` how many notices one has not read.
          */
         get: operations["follow_api_live_get"];
         put?: never;

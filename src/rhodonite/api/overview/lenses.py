@@ -15,6 +15,7 @@ from ...core.talk.notices import Following
 from ...core.tasks.health import PROJECT_RULE
 from ...core.tasks.model import Health
 from ...core.views.scope import Scope
+from ...services.common.context import Clock
 from ...services.overview import desk, lenses
 from ..common.inputs import Id, make_router
 from ..common.packed import packed
@@ -255,6 +256,10 @@ def _happening(use: Any, happening: lenses.Happening) -> HappeningOut:
     )
 
 
+def _said(answer: BaseModel) -> bytes:
+    return answer.model_dump_json().encode()
+
+
 def _scope(answer: lenses.ScopeAnswer, scope: Scope) -> ScopeOut:
     chosen = answer.selection
     return ScopeOut(
@@ -278,7 +283,7 @@ def read_page(code: str, use: Using, request: Request, scope: Scoped, mark: Page
 
     def around() -> bytes:
         said = _scope(page.scope(), scope), _horizon(page.horizon())
-        return b',"scope":%s,"horizon":%s}' % tuple(one.model_dump_json().encode() for one in said)
+        return b',"scope":%s,"horizon":%s}' % tuple(map(_said, said))
 
     def whole() -> bytes:
         return b'{"rows":' + rows_document(page.held, since) + page.held.once(page.asked, around)
@@ -298,10 +303,7 @@ def read_horizon(code: str, use: Using, scope: Scoped) -> HorizonOut:
     return _horizon(use.read(lenses.read_page, code, scope).horizon())
 
 
-@router.get("/projects/{code}/brief", openapi_extra=needs("see"))
-def read_brief(code: str, use: Using) -> BriefOut:
-    """How a project stands."""
-    brief = use.read(lenses.read_brief, code)
+def _brief(brief: lenses.Brief, clock: Clock) -> BriefOut:
     last = brief.last_change
     return BriefOut(
         reading=brief.reading,
@@ -315,8 +317,17 @@ def read_brief(code: str, use: Using) -> BriefOut:
             PointOut(day=p.day, planned=round(p.planned, 2), done=None if p.done is None else round(p.done, 2))
             for p in brief.curve
         ],
-        last_change=LastChange(person_id=last.person_id, at=use.actor.clock.local(last.at), what=last.what) if last else None,
+        last_change=LastChange(person_id=last.person_id, at=clock.local(last.at), what=last.what) if last else None,
     )
+
+
+@router.get("/projects/{code}/brief", openapi_extra=needs("see"), response_model=BriefOut)
+def read_brief(code: str, use: Using, request: Request) -> Response | BriefOut:
+    """How a project stands."""
+    page = use.read(lenses.read_brief, code)
+    if page.asked is None:
+        return _brief(page.brief, use.actor.clock)
+    return packed(request, page.held, ("said", page.asked), lambda: _said(_brief(page.brief, use.actor.clock)))
 
 
 @router.get("/projects/{code}/activity", openapi_extra=needs("see"))

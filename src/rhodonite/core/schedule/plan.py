@@ -20,7 +20,8 @@ from ..tasks.outline import Outline
 from ..tasks.rollup import Sums, leaf_sums, total
 from ..tasks.typed_links import write_links
 from .agreed import AgreedTask, variance
-from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, readable_schedule
+from .network import Network
+from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, network_after, readable_schedule
 from .schedule import Schedule
 
 JUDGED_EVERY = 15
@@ -118,7 +119,7 @@ class Plan:
         self.rows: dict[str, Row] = {}
         self.schedule = readable_schedule(project, calendar, self.tasks)
         self._slack = self._slack_of_all()
-        self._informed: Schedule | None = None
+        self._informed: Network | None = None
         self._forecast: Schedule | None = None
         self._progressed: frozenset[str] = frozenset()
         order = [task_id for task_id, _, _ in self.outline.walk()]
@@ -133,8 +134,8 @@ class Plan:
         after.tasks, after.rows, after._sums = dict(self.tasks), dict(self.rows), dict(self._sums)
         after._after, after.outline = dict(self._after), self.outline.over(after.tasks)
         if self._informed is not None:
-            after.schedule, after._progressed = self._informed, frozenset()
-        after._informed = after._forecast = None
+            after.schedule, after._progressed = self.schedule.knowing(self._informed), frozenset()
+        after._informed = None
         return after, after._take_over(list(changed))
 
     def _take_over(self, changed: list[Task]) -> set[str]:
@@ -153,10 +154,13 @@ class Plan:
                 gone_or_back.add(task.id)
             if before is None or any(getattr(before, name) != getattr(task, name) for name in PROGRESS_FIELDS):
                 progressed.add(task.id)
+                self._forecast = None
             moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
             self._note_links(before, task)
             neighbours |= {link.from_id for one in (before, task) if one for link in one.waits_for}
+        if moved or gone_or_back:
+            self._forecast = None
         self._progressed = frozenset(progressed)
         self.outline.replace(replaced)
         if moved:
@@ -291,11 +295,18 @@ class Plan:
     def forecast(self) -> Schedule:
         """The dates to be expected from what has been done by now."""
         if self._forecast is None:
-            if self._informed is None:  # the plan does not look at progress, so its network may not know of it yet
-                was = {one: self.tasks[one] for one in self._progressed}
-                self._informed = self._following(was, was) if was else self.schedule
-            self._forecast = Schedule(self._informed.base, minute_of(self.now))
+            if self._informed is None:
+                self._informed = self._network_with_progress()
+            self._forecast = Schedule(self._informed, minute_of(self.now))
         return self._forecast
+
+    def _network_with_progress(self) -> Network:
+        """The plan does not look at progress, so its network may not know of it yet."""
+        if not self._progressed:
+            return self.schedule.base
+        was = {one: self.tasks[one] for one in self._progressed}
+        net = network_after(self.schedule, self.project, self.calendar, was, self.tasks, was)
+        return net or readable_schedule(self.project, self.calendar, self.tasks).base
 
     def _against_agreed(self, task_id: str, finish: datetime | None) -> dict[str, Any]:
         agreed = self.agreed.get(task_id)

@@ -9,7 +9,7 @@ from ..common.bounds import FIRST_DAY, LAST_DAY, MOST_LINKS
 from ..common.calendars import WorkingCalendar, datetime_of, minute_of
 from ..common.errors import RuleError
 from ..tasks.model import Project, Task
-from .network import PlanInput, PlanLink, PlanTask
+from .network import Network, PlanInput, PlanLink, PlanTask
 from .schedule import Schedule
 
 CALENDAR = "project"
@@ -127,6 +127,23 @@ def follow(
     """The plan after some tasks changed. Where the network is the same, only the two passes are made again.
 
     Args:
+        before, project, calendar, was, now, changed: as for ``network_after``.
+    """
+    net = network_after(before, project, calendar, was, now, changed)
+    return Schedule(net) if net is not None else schedule_of(project, calendar, now)
+
+
+def network_after(
+    before: Schedule,
+    project: Project,
+    calendar: WorkingCalendar,
+    was: Mapping[str, Task],
+    now: Mapping[str, Task],
+    changed: Iterable[str],
+) -> Network | None:
+    """The network after some tasks changed; None where it has to be made anew.
+
+    Args:
         before: the schedule of the tasks as they were.
         was, now: all tasks before and after.
         changed: the ids of those that differ.
@@ -150,8 +167,7 @@ def follow(
             elif not summary:
                 replaced[task_id] = _leaf(new, project, before.base.is_linked(task_id), new.state_id in queued)
     start = _project_start(project, calendar)
-    net = before.base.with_tasks(replaced) if same and start == before.plan.start else None
-    return Schedule(net) if net is not None else schedule_of(project, calendar, now)
+    return before.base.with_tasks(replaced) if same and start == before.plan.start else None
 
 
 def _project_start(project: Project, calendar: WorkingCalendar) -> int:

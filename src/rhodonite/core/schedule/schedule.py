@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
@@ -86,6 +87,12 @@ class Schedule(Passes):
         super().__init__(plan, status)
         self._dated: tuple[list[int | None], list[int | None]] | None = None
         self._total: list[int | None] | None = None
+
+    def knowing(self, net: Network) -> Schedule:
+        """The same schedule with a network that differs only in what it does not look at: progress."""
+        other = copy(self)
+        other.base = net
+        return other
 
     # Results, by the index of each task in the plan
 

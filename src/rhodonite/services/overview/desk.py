@@ -40,9 +40,9 @@ def read_desk(cur: Cursor, actor: Actor) -> Desk:
     now = judged_at(actor.clock.now())
     visible = {project.id: project for project, _ in visible_projects(cur, actor)}
     by_project: dict[str, list[str]] = {}
-    for task in task_rows.open_tasks_for(cur, actor.person.id):
-        if task.project_id in visible:
-            by_project.setdefault(task.project_id, []).append(task.id)
+    for project_id, task_id in task_rows.open_tasks_for(cur, actor.person.id):
+        if project_id in visible:
+            by_project.setdefault(project_id, []).append(task_id)
     items: list[DeskItem] = []
     for project_id, ids in by_project.items():
         held = PLANS.at(cur, visible[project_id], now)

@@ -145,11 +145,31 @@ class Brief:
 BRIEF_LIST = 50
 
 
-def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
+@dataclass(frozen=True, slots=True)
+class BriefPage:
+    """The brief of a project at one moment.
+
+    Attributes:
+        asked: all that it depends on besides the plan; None where it is of an earlier moment than the plan that is held.
+    """
+
+    held: CachedPlan
+    asked: Hashable
+    brief: Brief
+
+
+def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     """The brief of a project: its reading, what needs a decision, what is coming, and done against plan."""
     project = open_project(cur, actor, code, "see")
     people = {person.id: person.short for person in people_rows.all_people(cur)}
     held = see_plan(cur, actor, project)
+    if held.mark.revision != project.revision:
+        return BriefPage(held, None, _brief(cur, actor, project, held, people))
+    asked = ("brief", tuple(people.items()))
+    return BriefPage(held, asked, held.once(asked, lambda: _brief(cur, actor, project, held, people)))
+
+
+def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str]) -> Brief:
     plan = held.plan
     changes = _percent_changes(cur, actor, project)
     leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
@@ -157,12 +177,12 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> Brief:
     latest = journal_rows.activity(cur, project.id, None, 1)
     return Brief(
         reading=project_reading(plan, people),
-        facts=_facts(plan),
+        facts=held.once("facts", lambda: _facts(plan)),
         late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
         due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
         unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
         held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
-        states=_state_counts(plan, select(plan, Scope(), viewer_of(cur, actor))),
+        states=_state_counts(plan, select(plan, Scope(), Viewer(actor.person.id))),
         curve=done_against_plan(plan, changes),
         last_change=_change(project.id, latest[0]) if latest else None,
     )

@@ -73,9 +73,10 @@ def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> 
     writers, said = _followings(cur, list(touched))
     found = notices_of(touched, writers, said, actor.person.id, ready)
     if found:
-        say = Sayer(plan, {one.id: one.name for one in people_rows.all_people(cur)})
+        people = people_rows.all_people(cur)
+        say = Sayer(plan, {one.id: one.name for one in people})
         words = [_words(one, touched, entries, say) for one in found]
-        write(cur, actor, plan.project, list(zip(found, words, strict=True)), tasks)
+        write(cur, actor, plan.project, list(zip(found, words, strict=True)), tasks, people=people)
 
 
 def _followings(cur: Cursor, task_ids: Sequence[str]) -> tuple[dict[str, set[str]], dict[str, dict[str, Any]]]:
@@ -152,20 +153,21 @@ def write(
     found: Sequence[tuple[ToTell, str]],
     tasks: Mapping[str, Task],
     comment_id: str | None = None,
+    people: Sequence[Person] | None = None,
 ) -> None:
     """Write notices, and send those by mail that the person wants at once. Who may not see the project is told nothing."""
     if not found:
         return
     roles = project_rows.members(cur, project.id)
-    people = {
+    seeing = {
         one.id: one
-        for one in people_rows.all_people(cur)
+        for one in people or people_rows.all_people(cur)
         if one.active and project_role(one.role, roles.get(one.id), project.private) is not None
     }
     wishes = people_rows.preferences_of(cur, {one.person_id for one, _ in found})
     rows = []
     for one, words in found:
-        if one.person_id not in people:
+        if one.person_id not in seeing:
             continue
         how = with_changes(Preferences(), wishes.get(one.person_id, {})).mail.get(one.kind, "none")
         task = tasks[one.task_ids[0]] if len(one.task_ids) == 1 else None
@@ -175,7 +177,7 @@ def write(
         )  # fmt: skip
         rows.append(notice)
         if how == "at_once":
-            _mail(cur, actor, people[one.person_id], project, task, words)
+            _mail(cur, actor, seeing[one.person_id], project, task, words)
     notice_rows.insert(cur, rows)
 
 

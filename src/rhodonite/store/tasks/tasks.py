@@ -280,8 +280,8 @@ def _clear(cur: Cursor, table: str, column: str, ids: Iterable[str]) -> None:
         cur.execute(f"DELETE FROM {table} WHERE {column} IN ({places(len(some))})", tuple(some))
 
 
-def open_tasks_for(cur: Cursor, person_id: str) -> list[Task]:
-    """The living, unfinished tasks that a person owns or helps with, in projects that are not archived.
+def open_tasks_for(cur: Cursor, person_id: str) -> list[tuple[str, str]]:
+    """(project, task) of the living, unfinished tasks that a person owns or helps with, in projects that are not archived.
 
     Summary tasks are left out: their dates are computed from the tasks under them.
     """
@@ -290,12 +290,12 @@ def open_tasks_for(cur: Cursor, person_id: str) -> list[Task]:
       WHERE t.deleted_at IS NULL AND NOT EXISTS (SELECT 1 FROM tasks c WHERE c.parent_id = t.id AND c.deleted_at IS NULL)"""
     rows = fetch_all(
         cur,
-        f"({_SELECT} {open_leaf} AND t.owner_id = %s) UNION"
-        f" ({_SELECT.replace('FROM tasks t', 'FROM helpers h JOIN tasks t ON t.id = h.task_id')} {open_leaf} AND h.person_id = %s)"
+        f"(SELECT t.project_id, t.id FROM tasks t {open_leaf} AND t.owner_id = %s) UNION"
+        f" (SELECT t.project_id, t.id FROM helpers h JOIN tasks t ON t.id = h.task_id {open_leaf} AND h.person_id = %s)"
         " LIMIT 2000",
         (person_id, person_id),
     )
-    return _with_others(cur, rows)
+    return [(row[0], row[1]) for row in rows]
 
 
 def projects_owned_in(cur: Cursor, people: Collection[str]) -> set[str]:
