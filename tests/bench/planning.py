@@ -16,6 +16,8 @@ from rhodonite.core.common.calendars import OFFICE_WEEK, CalendarException, Work
 from rhodonite.core.schedule.network import Network, PlanInput, PlanLink, PlanTask
 from rhodonite.core.schedule.schedule import Schedule
 
+from .report import Line, Report
+
 CALENDAR = WorkingCalendar(OFFICE_WEEK, [CalendarException(date(2027, 4, 2), date(2027, 4, 5), (), "spring holiday")])
 START = minute_of(CALENDAR.start_of_day(date(2027, 3, 8)))
 
@@ -72,18 +74,16 @@ def _median(work: Callable[[], Any], rounds: int) -> float:
     return statistics.median(times) * 1000
 
 
-def measure_planning() -> None:
-    """Print what planning costs."""
+def measure_planning(report: Report) -> None:
+    """What planning costs; the reference is the same on a graph of networkx, without calendars."""
     plan = network(10_000)
     graph, net = graph_of(plan), Network(plan)
     theirs = _median(lambda: passes_on_graph(graph), 9)
     passes = _median(lambda: Schedule(net), 9)
     whole = _median(lambda: Schedule(plan).finishes, 9)
-    text = "both passes, 10,000 tasks and 15,000 links"
-    print(f"{text:<46} {passes:9.1f} ms   networkx {theirs:9.1f} ms   {theirs / passes:6.1f} times faster   (aim: 2)", flush=True)
-    text = "the same with building the network and dates"
-    print(f"{text:<46} {whole:9.1f} ms   networkx {theirs:9.1f} ms   {theirs / whole:6.1f} times faster", flush=True)
+    report.add(Line("both passes, 10,000 tasks and 15,000 links", passes, "ms", theirs, most=0.5, by_ratio=True))
+    report.add(Line("the same with building the network, and dates", whole, "ms", theirs))
     sizes = (1_000, 10_000, 100_000)
     times = [_median(lambda plan=network(size): Schedule(plan).finishes, 5) for size in sizes]  # type: ignore[misc]
     power = math.log(times[-1] / times[0]) / math.log(sizes[-1] / sizes[0])
-    print(f"{'growth from 1,000 to 100,000 tasks':<46} size to the power {power:.2f}   (aim: at most 1.1)", flush=True)
+    report.add(Line("growth of network and passes from 1,000 to 100,000 tasks: power", power, "", most=1.15))

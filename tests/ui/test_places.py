@@ -8,6 +8,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import expect
 
+from tests.running import Running
 from tests.ui.conftest import Desk, Made
 from tests.ui.test_story import drag, type_into
 
@@ -312,3 +313,26 @@ def test_an_empty_project_offers_the_first_step(sit: Callable[..., Desk], made: 
     ):
         desk.go(f"/p/{made.code}/{lens}")
         expect(page.get_by_text(words)).to_be_visible()
+
+
+def test_the_changes_of_another_ask_little_of_a_page_and_nothing_of_other_projects(
+    sit: Callable[..., Desk], made: Made, running: Running
+) -> None:
+    made.add(*[f"Task {n}" for n in range(20)])
+    elsewhere = Made(running)
+    elsewhere.add("Quiet")
+    here, there = sit(), sit("Tomas Brekke")
+    asked: dict[str, list[str]] = {"here": [], "there": []}
+    for desk, where, project in ((here, "here", made), (there, "there", elsewhere)):
+        page = desk.go(f"/p/{project.code}/outline")
+        page.locator("[role=row][data-row]").first.wait_for()
+        expect(page.get_by_role("status", name=re.compile("^Loading"))).to_have_count(0)
+        page.on("request", lambda request, where=where: asked[where].append(request.url) if "/api/" in request.url else None)
+    rows = made.rows()
+    for n in range(20):
+        edit = {"id": rows[f"Task {n}"]["id"], "revision": rows[f"Task {n}"]["revision"], "fields": {"title": f"Done {n}"}}
+        made.ines("PATCH", f"/projects/{made.code}/tasks", {"tasks": [edit]})
+    for n in range(20):
+        expect(here.row(f"Done {n}")).to_be_visible()
+    assert len(asked["here"]) <= 6, asked["here"]
+    assert asked["there"] == []

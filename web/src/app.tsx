@@ -3,16 +3,23 @@ import { parseISO } from "date-fns";
 import { lazy, Suspense, useEffect, useMemo } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
+import { useClash } from "./data/clash";
 import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
+import { useSaveState } from "./data/save-status";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import { isTyping } from "./parts/typing";
 import { useAskPreferences } from "./people/preferences";
-import Invitation, { SignIn } from "./people/sign-in";
 import { useLiveUpdates } from "./shell/live";
 import { Masthead } from "./shell/masthead";
-import { ClashDialog, Notes, SignInAgain } from "./shell/notes";
+import { Notes } from "./shell/notes";
 
+const SignIn = lazy(() => import("./people/sign-in").then((module) => ({ default: module.SignIn })));
+const Invitation = lazy(() => import("./people/sign-in"));
+const fetchClash = () => import("./shell/clash-dialog");
+const fetchSignIn = () => import("./shell/sign-in-again");
+const ClashDialog = lazy(fetchClash);
+const SignInAgain = lazy(fetchSignIn);
 const Desk = lazy(() => import("./overview/desk"));
 const AllWork = lazy(() => import("./views/all-work"));
 const Work = lazy(() => import("./tasks/work"));
@@ -28,13 +35,20 @@ export function App() {
   const location = useLocation();
   if (location.pathname.startsWith("/invitation/"))
     return (
-      <Routes>
-        <Route path="/invitation/:token" element={<Invitation />} />
-      </Routes>
+      <Suspense fallback={<Loading what="the invitation" rows={3} />}>
+        <Routes>
+          <Route path="/invitation/:token" element={<Invitation />} />
+        </Routes>
+      </Suspense>
     );
   if (session.error) return <Failed error={session.error} retry={session.refetch} />;
   if (!session.data) return <Loading what="Rhodonite" rows={3} />;
-  if (!session.data.person) return <SignIn session={session.data} />;
+  if (!session.data.person)
+    return (
+      <Suspense fallback={<Loading what="Rhodonite" rows={3} />}>
+        <SignIn session={session.data} />
+      </Suspense>
+    );
   return <Inside session={session.data} person={session.data.person} />;
 }
 
@@ -88,10 +102,28 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
           </Boundary>
         </div>
         <Notes />
-        <ClashDialog />
-        <SignInAgain />
+        <OverThePage />
       </PeopleContext>
     </SessionContext>
+  );
+}
+
+/** What stands over the page when something has to be decided first. Its code is there before it is needed. */
+function OverThePage() {
+  const clash = useClash();
+  const { signedOut } = useSaveState();
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      fetchClash();
+      fetchSignIn();
+    }, 3000);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <Suspense fallback={null}>
+      {clash && <ClashDialog />}
+      {signedOut && <SignInAgain />}
+    </Suspense>
   );
 }
 

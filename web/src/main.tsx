@@ -2,10 +2,10 @@ import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-qu
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { z } from "zod";
 import { App } from "./app";
 import { Problem } from "./data/api";
 import { saveStatus } from "./data/save-status";
+import { preload } from "./shell/preload";
 import "./styles.css";
 
 /** A session that has ended is opened again over the page; then what was asked is asked again. */
@@ -16,7 +16,9 @@ function onError(error: unknown, queries: () => QueryClient) {
 }
 
 const queries: QueryClient = new QueryClient({
-  queryCache: new QueryCache({ onError: (error) => onError(error, () => queries) }),
+  queryCache: new QueryCache({
+    onError: (error, query) => query.meta?.quiet || onError(error, () => queries),
+  }),
   defaultOptions: {
     queries: {
       staleTime: 20_000,
@@ -30,8 +32,7 @@ const queries: QueryClient = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
 if (nonce) Object.assign(globalThis, { __webpack_nonce__: nonce });
 
-// the content security policy lets nothing be compiled from text
-z.config({ jitless: true });
+preload(queries, location);
 
 const root = document.getElementById("root");
 if (root)

@@ -6,6 +6,7 @@ import secrets
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from datetime import UTC, datetime, timedelta
+from mimetypes import guess_type
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -176,13 +177,18 @@ def add_pages(app: FastAPI, folder: Path) -> None:
     root = folder.resolve()
 
     @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:
+    def page(path: str, request: Request) -> Response:
         if path.startswith("api/"):
             return problem(404, "missing", "There is nothing at this address.")
         file = _file_at(root, path)
         if file is not None:
             lasting = path.startswith("assets/")  # their names change with their contents
-            return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"})
+            headers = {"Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"}
+            small = file.with_name(f"{file.name}.gz")
+            if "gzip" in request.headers.get("accept-encoding", "") and small.is_file():
+                more = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
+                return FileResponse(small, headers=headers | more, media_type=guess_type(file.name)[0])
+            return FileResponse(file, headers=headers)
         if not (root / "index.html").is_file():
             return problem(503, "not-built", "The web application has not been built. Start Rhodonite with ./rhodonite.")
         return _start_page(root / "index.html")

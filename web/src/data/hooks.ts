@@ -1,6 +1,6 @@
 /** What the screens ask the server for. */
 
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
 import { ask, client, type Person, type Project, type Schemas } from "./api";
 import { draftHere } from "./draft-here";
@@ -16,17 +16,19 @@ export function useMe() {
   return session;
 }
 
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: async () => {
+    const session = await ask(client.GET("/api/session"));
+    learn(session.vocabulary);
+    return session;
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 export function useSession() {
-  return useQuery({
-    queryKey: ["session"],
-    queryFn: async () => {
-      const session = await ask(client.GET("/api/session"));
-      learn(session.vocabulary);
-      return session;
-    },
-    staleTime: Number.POSITIVE_INFINITY,
-    refetchInterval: 10 * 60_000, // today goes on while a page stays open
-  });
+  // today goes on while a page stays open
+  return useQuery({ ...sessionQuery, refetchInterval: 10 * 60_000 });
 }
 
 export interface People {
@@ -62,12 +64,13 @@ export function useWork(archived = false) {
   });
 }
 
-export function useProject(code: string) {
-  return useQuery({
+export const projectQuery = (code: string) =>
+  queryOptions({
     queryKey: projectKey(code),
     queryFn: () => ask(client.GET("/api/projects/{code}", { params: { path: { code } } })),
   });
-}
+
+export const useProject = (code: string) => useQuery(projectQuery(code));
 
 export function useBrief(code: string) {
   return useQuery({

@@ -2,9 +2,9 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import type { ComponentProps } from "react";
 import { type DefaultValues, type FieldValues, type Path, useForm } from "react-hook-form";
-import { z } from "zod";
 import { Problem, sentence } from "../data/api";
 import { Button, Field, Wrong } from "./basics";
+import { z } from "./zod";
 
 /**
  * A form and how it is sent.

@@ -1,5 +1,5 @@
 /** What the forms ask of a project before the server does. */
-import { z } from "zod";
+import { z } from "../parts/zod";
 
 export const projectShape = z.object({
   name: z.string().trim().min(1, "A project needs a name."),

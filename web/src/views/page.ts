@@ -1,16 +1,20 @@
 /** What every page of a project shows, asked for in one: its rows, what the sentence leaves of them, the horizon. */
-import { keepPreviousData, type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, client } from "../data/api";
 import { projectKey, rowsKey } from "../data/keys";
 import { mergeRows, type Rows } from "../tasks/merge";
 import { type Scope, scopeQuery } from "./scope";
 
 /** Rows are taken over as they come; scope and horizon are kept for the sentence. */
-export function usePage(code: string, scope: Scope) {
-  const queries = useQueryClient();
-  return useQuery({
+export const pageQuery = (queries: QueryClient, code: string, scope: Scope) =>
+  queryOptions({
     queryKey: projectKey(code, "page", scope),
     queryFn: ({ signal }) => askPage(queries, code, scope, signal),
+  });
+
+export function usePage(code: string, scope: Scope) {
+  return useQuery({
+    ...pageQuery(useQueryClient(), code, scope),
     placeholderData: keepPreviousData,
     refetchInterval: 5 * 60_000, // what is late becomes so by the mere passing of time
   });

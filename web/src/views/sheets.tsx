@@ -2,12 +2,12 @@
 
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { z } from "zod";
 import { sentence } from "../data/api";
 import { may, useMe, usePeople } from "../data/hooks";
 import { note } from "../data/notes";
 import { Button, Field, Menu, MenuItem, MenuLine, Modal, Tick, Wrong } from "../parts/basics";
 import { useSending } from "../parts/form";
+import { z } from "../parts/zod";
 import type { KeptSheet } from "../shell/sheet-bar";
 import {
   type Ground,

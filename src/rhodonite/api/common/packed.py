@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import gzip
+import zlib
 from collections.abc import Callable, Hashable
 
 from fastapi import Request
@@ -12,7 +12,9 @@ from ...services.common.plan_cache import CachedPlan
 
 WORTH_IT = 1500
 """Bytes from which on an answer is compressed."""
-LEVEL = 5
+LARGE = 64_000
+"""Bytes from which on it is worth to compress well."""
+_GZIP = 31
 _SIGN = b"\x1f\x8b"
 
 
@@ -27,7 +29,9 @@ def packed(request: Request, held: CachedPlan, asked: Hashable, make: Callable[[
 
     def pack() -> bytes:
         body = make()
-        return gzip.compress(body, LEVEL, mtime=0) if takes_gzip and len(body) >= WORTH_IT else body
+        if not takes_gzip or len(body) < WORTH_IT:
+            return body
+        return zlib.compress(body, 5 if len(body) >= LARGE else 1, wbits=_GZIP)
 
     body = held.once((asked, takes_gzip), pack)
     headers = {"Content-Encoding": "gzip"} if body[:2] == _SIGN else {}

@@ -36,6 +36,11 @@ def monday_of(day: date) -> date:
     return day - timedelta(days=day.weekday())
 
 
+def _week_of(day: date) -> int:
+    """The number of a day's week: weeks begin on Mondays, as the first day of the calendar was one."""
+    return (day.toordinal() - 1) // 7
+
+
 def horizon(rows: Iterable[Row], now: datetime) -> Horizon:
     """Count tasks by week. Summary tasks and dropped ones do not count; an undated task has no week."""
     dated: list[tuple[Row, date, date]] = []
@@ -50,12 +55,12 @@ def horizon(rows: Iterable[Row], now: datetime) -> Horizon:
             dated.append((row, start.date(), finish.date()))
     moments = [now.date()] + [_day(row) for row in milestones]
     first = monday_of(min(moments + [begin for _, begin, _ in dated]))
-    last = monday_of(max(moments + [end for _, _, end in dated]))
-    count = min((last - first).days // 7 + 3, LONGEST)
+    first_week = _week_of(first)
+    last_week = _week_of(max(moments + [end for _, _, end in dated]))
+    count = min(last_week - first_week + 3, LONGEST)
     tasks, finishing, late = [0] * (count + 1), [0] * count, [0] * count
     for row, first_day, last_day in dated:
-        begin = (monday_of(first_day) - first).days // 7
-        end = (monday_of(last_day) - first).days // 7
+        begin, end = _week_of(first_day) - first_week, _week_of(last_day) - first_week
         if begin >= count:
             continue
         tasks[begin] += 1  # a difference array: sums up to the tasks at work

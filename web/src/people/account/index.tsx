@@ -1,10 +1,11 @@
 /** One's own password, and the keys that the screens understand. */
-import { z } from "zod";
+
 import { client, send } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { Button, Wrong } from "../../parts/basics";
 import { newPassword, Password, somePassword, useSending } from "../../parts/form";
+import { z } from "../../parts/zod";
 import { KeyLists } from "../../shell/help";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";

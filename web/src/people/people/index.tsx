@@ -3,7 +3,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { z } from "zod";
 import { client, type Person, send, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
@@ -13,6 +12,7 @@ import { useSending } from "../../parts/form";
 import { count } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { Tile } from "../../parts/tile";
+import { z } from "../../parts/zod";
 import { type Sheet, SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 

@@ -2,7 +2,6 @@
 
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { z } from "zod";
 import { client, newId, type Schemas, sentence } from "../../data/api";
 import { useMe, usePeople, useTeams } from "../../data/hooks";
 import { note } from "../../data/notes";
@@ -11,6 +10,7 @@ import { Button, Empty, Field, Modal, Tick, Wrong } from "../../parts/basics";
 import { useSending } from "../../parts/form";
 import { count } from "../../parts/format";
 import { Tile } from "../../parts/tile";
+import { z } from "../../parts/zod";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 import { peopleSheets } from ".";

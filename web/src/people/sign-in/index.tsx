@@ -2,11 +2,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { z } from "zod";
 import { ask, client, type Schemas, sentence } from "../../data/api";
 import { Button, Failed, Field, Wrong } from "../../parts/basics";
 import { newPassword, Password, somePassword, useSending } from "../../parts/form";
 import { Tile } from "../../parts/tile";
+import { z } from "../../parts/zod";
 import { Logo } from "../../shell/masthead";
 
 const credentials = z.object({ email: z.string().trim().min(1, "Type your e-mail address."), password: somePassword });

@@ -4,7 +4,6 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, subDays } from "date-fns";
 import { useState } from "react";
 import { Controller } from "react-hook-form";
-import { z } from "zod";
 import { ask, client, sentence } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
 import { projectKey, refreshProject } from "../../data/keys";
@@ -16,6 +15,7 @@ import { useSending } from "../../parts/form";
 import { sayDay, sayFull, sayVariance } from "../../parts/format";
 import { Select } from "../../parts/select";
 import { TaskName } from "../../parts/task-name";
+import { z } from "../../parts/zod";
 import { type PlanningProps, Section } from ".";
 
 export function useAgreed(code: string) {

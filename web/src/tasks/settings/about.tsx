@@ -1,11 +1,11 @@
 import { Controller } from "react-hook-form";
-import { z } from "zod";
 import { client, type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { Button, Field, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
 import { useSending } from "../../parts/form";
 import { Select } from "../../parts/select";
+import { z } from "../../parts/zod";
 import { projectShape } from "../project-shape";
 import { useSaveProject } from "./save";
 
