@@ -9,7 +9,7 @@ import HELP from "./help.json";
 /** Which lists of keys are for a page, by what its address holds. */
 function keysFor(path: string, search: string): string[] {
   const lens = path.split("/")[3];
-  const all = path === "/desk/all_work" ? ["all work"] : [];
+  const all = path === "/desk/all_work" ? ["list of all work"] : [];
   const here = lens === "outline" || lens === "board" || lens === "schedule" ? [lens, "horizon"] : [];
   const task = lens === "task" || new URLSearchParams(search).has("open") ? ["task"] : [];
   return [...task, ...all, ...here, "everywhere"];

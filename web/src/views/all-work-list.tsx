@@ -10,6 +10,7 @@ import { comeBy, type Grid, useGrid } from "../parts/grid/use-grid";
 import { Sign } from "../parts/sign";
 import { TaskCounts } from "../parts/task-counts";
 import { type RowTints, tintStyle } from "../parts/tint";
+import { useWide } from "../parts/use-wide";
 import { type Column, keyOf } from "../tasks/outline/columns";
 import { FootRow, GroupHead } from "../tasks/outline/groups";
 import type { ViewGroup } from "./view";
@@ -59,7 +60,7 @@ export function AllWorkList({
       if (item) open(id, item.code);
     },
   });
-  const wide = columns.slice(1).reduce((sum, one) => sum + one.width, 360);
+  const wide = columns.slice(1).reduce((sum, one) => sum + one.width, useWide() ? 360 : 190);
   return (
     <div {...grid.pane} className="min-w-0 flex-1 overflow-auto">
       <div
@@ -175,7 +176,7 @@ function TaskLine({ item, index, columns, words, tints, here, active, focus, ope
         role="gridcell"
         tabIndex={active === "title" ? 0 : -1}
         data-cell="title"
-        className="flex h-full min-w-0 flex-1 cursor-pointer items-center gap-1.5 pl-1 outline-offset-[-2px]"
+        className="@container flex h-full min-w-0 flex-1 cursor-pointer items-center gap-1.5 pl-1 outline-offset-[-2px]"
         onClick={() => {
           focus(row.id, "title");
           open(row.id, code);
@@ -183,10 +184,10 @@ function TaskLine({ item, index, columns, words, tints, here, active, focus, ope
       >
         <Facet row={row} size={15} />
         {tints?.row && <Sign shape={tints.row.sign} colour={tints.row.colour} />}
-        <span data-title className="min-w-0 shrink-[0.2] truncate hover:underline">
+        <span data-title className="min-w-0 truncate @[15rem]:shrink-[0.2] hover:underline">
           {row.title}
         </span>
-        <span className="flex min-w-0 items-center gap-2 overflow-hidden text-[11.5px] whitespace-nowrap text-ink-2">
+        <span className="hidden min-w-0 items-center gap-2 overflow-hidden text-[11.5px] whitespace-nowrap text-ink-2 @[15rem]:flex">
           {row.held && !columns.some((one) => one.id === "held_by") && (
             <span className="hatched min-w-0 truncate px-1">held: {row.held}</span>
           )}

@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { useProject } from "../data/hooks";
 import { DESK_LENSES } from "../overview/desk/lenses";
 import { Failed, Loading } from "../parts/basics";
+import { useWide } from "../parts/use-wide";
 import { SheetBar } from "../shell/sheet-bar";
 import { TitleLine } from "../shell/title-line";
 import { useChanges } from "../tasks/changes";
@@ -36,6 +37,10 @@ const USUAL: ShownColumn[] = [
   { key: "start" },
   { key: "finish" },
   { key: "percent" },
+];
+const ON_A_PHONE: ShownColumn[] = [
+  { key: "finish", width: 70 },
+  { key: "owner", width: 100 },
 ];
 const WIDTHS: Record<string, number> = { project: 190, owner: 130, helpers: 130 };
 
@@ -76,7 +81,11 @@ export default function AllWork() {
   const [view, change] = useView();
   const [params, setParams] = useSearchParams();
   const catalogue = useCatalogue(ALL_PROJECTS.code);
-  const wanted = useMemo(() => (view.columns?.length ? view : { ...view, columns: USUAL }), [view]);
+  const wide = useWide();
+  const wanted = useMemo(
+    () => (view.columns?.length ? view : { ...view, columns: wide ? USUAL : ON_A_PHONE }),
+    [view, wide],
+  );
   const { data, error, refetch } = useAcross(scope, wanted);
   const tints = useTints(view, data);
   const opened = params.get("open");

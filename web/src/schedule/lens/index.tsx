@@ -28,6 +28,9 @@ import { useWhyTip } from "./use-why";
 import { useZoom } from "./use-zoom";
 import { WhyTip } from "./why";
 
+/** Under so many pixels of columns the scales stand in a list. */
+const NARROW = 330;
+
 const Print = lazy(() => import("./print"));
 
 interface Props extends LensProps {
@@ -205,7 +208,12 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
           </div>
           {/* over the heads of the columns, and no part of the grid */}
           <div className="sticky top-0 left-0 z-30 h-0" style={{ width: gridWidth }}>
-            <Scales scale={scaleOf(pixels)} choose={(name) => choose(SCALES[name])} fit={fit}>
+            <Scales
+              narrow={gridWidth < NARROW}
+              scale={scaleOf(pixels)}
+              choose={(name) => choose(SCALES[name])}
+              fit={fit}
+            >
               <ChooseColumns shown={shown} setShown={setShown} />
               <IconButton label="Print" className="!h-[20px] !w-6" onClick={() => setPrinting(true)}>
                 <Printer size={14} />

@@ -2,6 +2,7 @@
 import { Columns3 } from "lucide-react";
 import { type ReactNode, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { Menu, MenuItem } from "../../parts/basics";
+import { Select } from "../../parts/select";
 import { COLUMNS, type Column, type ColumnId } from "../../tasks/outline/columns";
 import { SCALE_NAMES, type Scale } from "./axis";
 
@@ -105,8 +106,11 @@ export function Scales({
   scale,
   choose,
   fit,
+  narrow,
   children,
 }: {
+  /** there is no room for a button for each */
+  narrow: boolean;
   scale: Scale;
   choose: (scale: Scale) => void;
   fit: () => void;
@@ -115,7 +119,19 @@ export function Scales({
   const look = "h-[20px] px-1.5 text-[11.5px]";
   return (
     <div className="absolute top-0.5 right-1.5 left-2.5 flex items-center gap-px">
-      <fieldset className="flex gap-px">
+      {narrow && (
+        <Select
+          className="!h-[20px] w-[88px] text-[11.5px]"
+          aria-label="Scale"
+          value={scale}
+          onChange={(event) => choose(event.target.value as Scale)}
+        >
+          {SCALE_NAMES.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </Select>
+      )}
+      <fieldset className={narrow ? "hidden" : "flex gap-px"}>
         <legend className="sr-only">Scale</legend>
         {SCALE_NAMES.map((one) => (
           <button
