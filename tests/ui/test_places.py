@@ -324,12 +324,13 @@ def test_the_changes_of_another_ask_little_of_a_page_and_nothing_of_other_projec
     elsewhere.add("Quiet")
     here, there = sit(), sit("Tomas Brekke")
     asked: dict[str, list[str]] = {"here": [], "there": []}
-    for desk, where, project in ((here, "here", made), (there, "there", elsewhere)):
+    for desk, project in ((here, made), (there, elsewhere)):
         page = desk.go(f"/p/{project.code}/outline")
         page.locator("[role=row][data-row]").first.wait_for()
         page.get_by_role("button", name="Columns").wait_for()  # what can be shown is known: nothing of the first load is left
         page.get_by_role("button", name="Keep this sheet").wait_for()
-        page.on("request", lambda request, where=where: asked[where].append(request.url) if "/api/" in request.url else None)
+    for desk, where in ((here, "here"), (there, "there")):
+        desk.page.on("request", lambda request, where=where: asked[where].append(request.url) if "/api/" in request.url else None)
     rows, began = made.rows(), time.monotonic()
     for n in range(20):
         edit = {"id": rows[f"Task {n}"]["id"], "revision": rows[f"Task {n}"]["revision"], "fields": {"title": f"Done {n}"}}
