@@ -95,11 +95,14 @@ def test_a_change_to_tasks_tells_the_revision_and_one_to_settings_both(
     assert third == {"revisions": {"LAN": second["revisions"]["LAN"] + 1}, "settings": {"LAN": second["revisions"]["LAN"] + 1}}
 
 
-def test_a_kept_sheet_is_told_of(ines: Caller, database: Database, clock: Clock, people: dict[str, Person]) -> None:
+@pytest.mark.parametrize(("seen_by", "told_of"), [("project", True), ("private", False)])
+def test_a_kept_sheet_is_told_of_where_others_see_it(
+    ines: Caller, database: Database, clock: Clock, people: dict[str, Person], seen_by: str, told_of: bool
+) -> None:
     view = {"lens": "outline", "query": ""}
-    sheet = {"id": "01a2141b-3c2b-79cf-8d67-6d48b0f6d2b8", "name": "Glazing", "seen_by": "project", "people": [], "view": view}
+    sheet = {"id": "01a2141b-3c2b-79cf-8d67-6d48b0f6d2b8", "name": "Glazing", "seen_by": seen_by, "people": [], "view": view}
     _, second = stream_of(database, clock, people["manager"], lambda: ines("POST", "/projects/LAN/sheets", sheet))
-    assert "settings" in second
+    assert ("settings" in second) is told_of
 
 
 def test_somebody_is_told_of_their_notices_and_nobody_of_others(

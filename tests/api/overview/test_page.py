@@ -119,7 +119,7 @@ def test_what_many_ask_at_once_is_made_once(work: Caller, database: Database, cl
 
     def ask() -> None:
         gate.wait()
-        assert plan.once("the same", make) == 1
+        assert plan.answers.once("the same", make) == 1
 
     threads = [threading.Thread(target=ask) for _ in range(8)]
     for one in threads:
@@ -127,4 +127,4 @@ def test_what_many_ask_at_once_is_made_once(work: Caller, database: Database, cl
     for one in threads:
         one.join()
     assert len(made) == 1
-    assert plan.once("another", make) == 2
+    assert plan.answers.once("another", make) == 2

@@ -11,7 +11,6 @@ export type Person = Schemas["PersonOut"];
 export type State = Schemas["StateOut"];
 export type ScopeAnswer = Schemas["ScopeOut"];
 export type RowsAnswer = Schemas["RowsOut"];
-export type Happening = Schemas["HappeningOut"];
 
 export interface ClashField {
   task_id: string | null;

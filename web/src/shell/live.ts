@@ -17,8 +17,11 @@ export function useLiveUpdates() {
 function follow(queries: QueryClient) {
   const source = new EventSource("/api/live");
   const paces = new Map<string, Pace>();
+  /** the projects of which more than tasks has changed since they were asked for */
+  const whole = new Set<string>();
   const paceOf = (code: string) => {
-    const pace = paces.get(code) ?? makePace(() => refreshTasks(queries, code));
+    const ask = () => (whole.delete(code) ? refreshProject : refreshTasks)(queries, code);
+    const pace = paces.get(code) ?? makePace(ask);
     paces.set(code, pace);
     return pace;
   };
@@ -38,7 +41,10 @@ function follow(queries: QueryClient) {
   };
   source.addEventListener("settings", (event) => {
     for (const [code, revision] of Object.entries(JSON.parse(event.data) as Revisions)) {
-      if ((settings.get(code) ?? revision) < revision) refreshProject(queries, code);
+      if ((settings.get(code) ?? revision) < revision) {
+        whole.add(code);
+        paceOf(code).hear(1);
+      }
       settings.set(code, revision);
     }
   });

@@ -1,5 +1,8 @@
 /** Which summary tasks of a project are folded on this page: outline and schedule show the same. */
+
 import { useCallback, useEffect, useState } from "react";
+import type { TaskRow } from "../data/api";
+import type { GridSpec } from "../parts/grid/use-grid";
 
 const keyOf = (code: string) => `rhodonite.folds.${code}`;
 
@@ -25,3 +28,13 @@ export function useFolds(code: string) {
   );
   return { folded, fold };
 }
+
+/** How the rows of a grid fold. */
+export const treeOf = (
+  byId: Map<string, { row: TaskRow; hasBelow: boolean }>,
+  { folded, fold }: ReturnType<typeof useFolds>,
+): GridSpec["tree"] => ({
+  folds: (id) => (byId.get(id)?.hasBelow ? (folded.has(id) ? "folded" : "open") : null),
+  fold,
+  parent: (id) => byId.get(id)?.row.parent_id ?? null,
+});

@@ -33,6 +33,6 @@ def packed(request: Request, held: CachedPlan, asked: Hashable, make: Callable[[
             return body
         return zlib.compress(body, 5 if len(body) >= LARGE else 1, wbits=_GZIP)
 
-    body = held.once((asked, takes_gzip), pack)
+    body = held.answers.once((asked, takes_gzip), pack)
     headers = {"Content-Encoding": "gzip"} if body[:2] == _SIGN else {}
     return Response(body, media_type="application/json", headers={**headers, "Vary": "Accept-Encoding"})

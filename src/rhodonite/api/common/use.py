@@ -18,7 +18,6 @@ from .problems import NotSignedIn
 
 COOKIE = "rhodonite_session"
 CLIENT_HEADER = "Rhodonite-Client"
-CHANGE_HEADER = "Rhodonite-Change"
 RIPPLE_HEADER = "Rhodonite-Ripple"
 Result = TypeVar("Result")
 ROUND_A_FILE = 3 << 20

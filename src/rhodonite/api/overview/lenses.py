@@ -286,7 +286,7 @@ def read_page(code: str, use: Using, request: Request, scope: Scoped, mark: Page
         return b',"scope":%s,"horizon":%s}' % tuple(map(_said, said))
 
     def whole() -> bytes:
-        return b'{"rows":' + rows_document(page.held, since) + page.held.once(page.asked, around)
+        return b'{"rows":' + rows_document(page.held, since) + page.held.answers.once(page.asked, around)
 
     return packed(request, page.held, (page.asked, since), whole)
 

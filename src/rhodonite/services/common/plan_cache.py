@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal
 
 import structlog
 from pymysql.cursors import Cursor
@@ -37,15 +37,13 @@ from ...store.schedule import drafts as draft_rows
 from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
+from .answers import Answers
 from .context import Actor
 from .journal_codec import from_plain
 
 log = structlog.get_logger()
 MOST_TASKS_HELD = 250_000
 MOST_MARKS = 2_000
-MOST_ANSWERS = 200
-"""Of one plan: what is asked is bounded, but there are many ways to ask."""
-Answer = TypeVar("Answer")
 
 
 def make_calendar(
@@ -112,7 +110,7 @@ class CachedPlan:
     Attributes:
         stood: the marks at which this process has held the plan, the latest last; one list for all that follow each other.
             Whoever stands at another is sent everything: what moved there and moved back is not known here.
-        answers: what was made of the plan, by what was asked, for whoever asks the same.
+        answers: what was made of the plan, for whoever asks the same.
     """
 
     plan: Plan
@@ -121,8 +119,7 @@ class CachedPlan:
     encoded: Mapping[str, bytes]
     changed: Mapping[str, Mark] = field(default_factory=dict)
     gone: Mapping[str, Mark] = field(default_factory=dict)
-    answers: dict[Hashable, Any] = field(default_factory=dict)
-    making: threading.RLock = field(default_factory=threading.RLock)
+    answers: Answers = field(default_factory=Answers)
 
     def rows_json(self, since: Mark | None) -> tuple[bool, list[bytes], list[str]]:
         """The rows for somebody who stands at a mark: (complete, encoded rows, ids gone)."""
@@ -132,23 +129,6 @@ class CachedPlan:
             return True, list(self.encoded.values()), []
         rows = [self.encoded[one] for one, mark in self.changed.items() if _after(mark, since) and one in self.encoded]
         return False, rows, [one for one, mark in self.gone.items() if _after(mark, since)]
-
-    def once(self, asked: Hashable, make: Callable[[], Answer]) -> Answer:
-        """What ``make`` gives, made once for all who ask the same of this plan.
-
-        Args:
-            asked: all that the answer depends on besides the plan.
-        """
-        try:
-            return self.answers[asked]  # type: ignore[no-any-return]
-        except KeyError:
-            pass
-        with self.making:  # whoever asks the same meanwhile takes what is being made
-            if asked not in self.answers:
-                if len(self.answers) >= MOST_ANSWERS:
-                    self.answers.clear()
-                self.answers[asked] = make()
-            return self.answers[asked]  # type: ignore[no-any-return]
 
     def followed(self, plan: Plan, mark: Mark, touched: Iterable[str]) -> CachedPlan:
         """The same at a later mark.

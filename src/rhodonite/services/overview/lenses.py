@@ -98,7 +98,7 @@ class Page:
         """What the sentence leaves."""
         plan = self.held.plan
         selection = select(plan, self._scope, self._viewer)
-        facts = self.held.once("facts", lambda: _facts(plan))
+        facts = self.held.answers.once("facts", lambda: _facts(plan))
         return ScopeAnswer(selection, facts, _state_counts(plan, selection), self.held.mark.revision)
 
     def horizon(self) -> Horizon:
@@ -166,7 +166,7 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     if held.mark.revision != project.revision:
         return BriefPage(held, None, _brief(cur, actor, project, held, people))
     asked = ("brief", tuple(people.items()))
-    return BriefPage(held, asked, held.once(asked, lambda: _brief(cur, actor, project, held, people)))
+    return BriefPage(held, asked, held.answers.once(asked, lambda: _brief(cur, actor, project, held, people)))
 
 
 def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str]) -> Brief:
@@ -177,7 +177,7 @@ def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people
     latest = journal_rows.activity(cur, project.id, None, 1)
     return Brief(
         reading=project_reading(plan, people),
-        facts=held.once("facts", lambda: _facts(plan)),
+        facts=held.answers.once("facts", lambda: _facts(plan)),
         late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
         due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
         unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],

@@ -45,6 +45,11 @@ def _may_see(one: Sheet, actor: Actor) -> bool:
     return one.person_id == me or one.seen_by == "project" or (one.seen_by == "people" and me in one.people)
 
 
+def _concerns_others(seen_by: str) -> bool:
+    """True where others are told of a change to a sheet: it is none that its keeper alone sees."""
+    return seen_by != "private"
+
+
 @once
 def keep_sheet(
     cur: Cursor, actor: Actor, code: str | None, sheet_id: str, name: str, seen_by: str, people: list[str], view: dict[str, Any]
@@ -57,7 +62,7 @@ def keep_sheet(
     """
     project = _ground(cur, actor, code)
     _check_rights(cur, actor, project, seen_by)
-    with writing(cur, actor, _id(project), _what("kept", name, seen_by), meta=True) as log:
+    with writing(cur, actor, _id(project), _what("kept", name, seen_by), meta=_concerns_others(seen_by)) as log:
         place = make_room(sheet_rows.of_project(cur, _id(project)), "end", 1).places[0]
         one = Sheet(sheet_id, _id(project), actor.person.id, "", place, seen_by, tuple(people), False, _checked(project, view))
         one = replace(one, name=_name(name))
@@ -78,7 +83,8 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
     if "seen_by" in changes:
         _check_rights(cur, actor, project, changes["seen_by"])
     _check_default(cur, actor, project, changes)
-    with writing(cur, actor, _id(project), _what("changed", before.name, before.seen_by), meta=True) as log:
+    concerns = _concerns_others(before.seen_by) or _concerns_others(changes.get("seen_by", before.seen_by))
+    with writing(cur, actor, _id(project), _what("changed", before.name, before.seen_by), meta=concerns) as log:
         fields = {name: value for name, value in changes.items() if name in {"seen_by", "is_default"}}
         if "name" in changes:
             fields["name"] = _name(changes["name"])
@@ -109,7 +115,9 @@ def delete_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str) -> 
     """Take a sheet away."""
     project = _ground(cur, actor, code)
     before = _open(cur, actor, project, sheet_id)
-    with writing(cur, actor, _id(project), _what("took away", before.name, before.seen_by), meta=True) as log:
+    with writing(
+        cur, actor, _id(project), _what("took away", before.name, before.seen_by), meta=_concerns_others(before.seen_by)
+    ) as log:
         log.record("sheet", sheet_id, "deleted", {"name": before.name, "view": before.view}, None)
         sheet_rows.update(cur, replace(before, deleted_at=actor.clock.utc(), is_default=False))
 
@@ -123,7 +131,13 @@ def take_back(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, entrie
     project = _ground(cur, actor, code)
     before = _open(cur, actor, project, sheet_id, deleted=True)
     what = entries[0].field
-    with writing(cur, actor, _id(project), _what("took back a change of", before.name, before.seen_by), meta=True) as log:
+    with writing(
+        cur,
+        actor,
+        _id(project),
+        _what("took back a change of", before.name, before.seen_by),
+        meta=_concerns_others(before.seen_by),
+    ) as log:
         if what in {"created", "deleted"}:
             gone = what == "created"
             log.record("sheet", sheet_id, "deleted" if gone else "created", {"name": before.name}, {"name": before.name})

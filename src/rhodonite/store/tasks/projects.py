@@ -186,13 +186,6 @@ def set_state_deleted(cur: Cursor, state_id: str, at: datetime | None) -> None:
     cur.execute("UPDATE states SET deleted_at = %s WHERE id = %s", (at, state_id))
 
 
-def deleted_state(cur: Cursor, project_id: str, state_id: str) -> State | None:
-    """A state of a project that was deleted."""
-    sql = "SELECT id, name, state_class, place, at_most FROM states WHERE id = %s AND project_id = %s AND deleted_at IS NOT NULL"
-    row = fetch_one(cur, sql, (state_id, project_id))
-    return State(*row) if row else None
-
-
 def insert_calendar(
     cur: Cursor, calendar_id: str, project_id: str, name: str, week: Any, exceptions: Any, *, main: bool = True
 ) -> None:

@@ -6,7 +6,7 @@ import type { Schemas, TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
 import { Empty, IconButton } from "../../parts/basics";
 import { type At, useGrid } from "../../parts/grid/use-grid";
-import { useFolds } from "../../tasks/folds";
+import { treeOf, useFolds } from "../../tasks/folds";
 import { type LensProps, visibleRows } from "../../tasks/lens";
 import { type Column, isComputed } from "../../tasks/outline/columns";
 import { useRowActions } from "../../tasks/row-actions";
@@ -57,7 +57,8 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
   const [scope] = useScope();
   const canEdit = may(project, "edit");
   const scroller = useRef<HTMLDivElement>(null);
-  const { folded, fold } = useFolds(project.code);
+  const folds = useFolds(project.code);
+  const { folded, fold } = folds;
   const rows = useMemo(() => visibleRows(outline, inside, folded), [outline, inside, folded]);
   const byId = useMemo(() => new Map(rows.map((one) => [one.row.id, one])), [rows]);
   const ids = useMemo(() => [...byId.keys()], [byId]);
@@ -94,11 +95,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
       if (!canEdit || !column || !row || isComputed(row, column.id)) return null;
       return column.typed ? "typed" : "chosen";
     },
-    tree: {
-      folds: (id) => (byId.get(id)?.hasBelow ? (folded.has(id) ? "folded" : "open") : null),
-      fold,
-      parent: (id) => byId.get(id)?.row.parent_id ?? null,
-    },
+    tree: treeOf(byId, folds),
     onKey: key,
   });
   const { at, editing, refused, act } = grid;

@@ -7,6 +7,7 @@ import { priorities, sayPriority } from "../../data/vocabulary";
 
 import { fieldOf, kindName, ownText } from "../custom-fields";
 import type { OutlineRow } from "../rows";
+import { shownState } from "../shown-state";
 
 export interface Lane {
   id: string;
@@ -137,12 +138,10 @@ export function shownIn(
     const own = fieldOf(project, field);
     return own ? [[own.id, value]] : [];
   });
-  const isFinished = state.state_class === "finished";
   return {
-    state_id: state.id,
-    state_class: state.state_class,
+    ...shownState(project, row, state.id),
     board_place: place,
     ...(custom.length ? { own: { ...row.own, ...Object.fromEntries(custom) } } : (lane.fields as Partial<TaskRow>)),
-    ...(isFinished ? { percent: 100, actual_finish: now.toISOString(), late_days: 0 } : {}),
+    ...(state.state_class === "finished" ? { actual_finish: now.toISOString() } : {}),
   };
 }

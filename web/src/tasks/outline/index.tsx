@@ -7,7 +7,7 @@ import { count } from "../../parts/format";
 import { useGrid } from "../../parts/grid/use-grid";
 import { useWidth } from "../../parts/use-width";
 import { useCatalogue, useView } from "../../views/view";
-import { useFolds } from "../folds";
+import { treeOf, useFolds } from "../folds";
 import type { LensProps } from "../lens";
 import { useRowActions } from "../row-actions";
 import type { OutlineRow } from "../rows";
@@ -34,7 +34,8 @@ export default function Outline(props: LensProps) {
   const canEdit = may(project, "edit");
   const [bulk, setBulk] = useState<BulkKind | null>(null);
   const [copying, setCopying] = useState<string[] | null>(null);
-  const { folded, fold } = useFolds(project.code);
+  const folds = useFolds(project.code);
+  const { folded, fold } = folds;
   const [view] = useView();
   const catalogue = useCatalogue(project.code).data;
   const items = useMemo(() => arranged(outline, inside, folded, view, answer), [outline, inside, folded, view, answer]);
@@ -69,11 +70,7 @@ export default function Outline(props: LensProps) {
       if (!canEdit || !column || !one || isFixed(one.row, column, project)) return null;
       return column.typed ? "typed" : "chosen";
     },
-    tree: {
-      folds: (id) => (byId.get(id)?.hasBelow ? (folded.has(id) ? "folded" : "open") : null),
-      fold,
-      parent: (id) => byId.get(id)?.row.parent_id ?? null,
-    },
+    tree: treeOf(byId, folds),
     past: canEdit ? toAddLine : undefined,
     onKey: (event, at) => shaping.onKey(event, at),
   });

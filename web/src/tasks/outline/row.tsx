@@ -17,6 +17,7 @@ import { type RowTints, tintStyle } from "../../parts/tint";
 import { fieldOf } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
 import type { RowActions } from "../row-actions";
+import { shownState } from "../shown-state";
 import { CellInput, CellText } from "./cell";
 import { type Column, type ColumnId, cellText, isFixed, keyOf } from "./columns";
 import { CustomChoice } from "./custom-choice";
@@ -229,18 +230,6 @@ function TitleCell(props: Props & { warm: boolean }) {
       )}
     </div>
   );
-}
-
-export function shownState(project: Project, row: TaskRow, id: string): Partial<TaskRow> {
-  const state = project.states.find((one) => one.id === id);
-  if (!state) return {};
-  const finished = state.state_class === "finished";
-  return {
-    state_id: id,
-    state_class: state.state_class,
-    percent: finished ? 100 : row.percent,
-    ...(finished ? { late_days: 0, health: "steady" } : {}),
-  };
 }
 
 /** A cell of any column but the title. The schedule shows the same. */

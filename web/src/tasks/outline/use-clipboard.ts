@@ -1,14 +1,14 @@
 /** Copying rows and cells of the outline, and pasting lines as tasks or blocks into cells. */
+
 import { useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { count } from "../../parts/format";
 import type { Grid } from "../../parts/grid/use-grid";
+import { isTyping } from "../../parts/typing";
 import type { LensProps } from "../lens";
 import type { ShownRow } from "./arranged";
 import { copyCells, pasteCells } from "./cells";
 import type { Column, Words } from "./columns";
-
-const isTyping = (target: EventTarget) => (target as HTMLElement).tagName === "INPUT";
 
 export function useClipboard(
   grid: Grid,

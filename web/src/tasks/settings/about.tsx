@@ -6,6 +6,7 @@ import { DateField } from "../../parts/dates/field";
 import { useSending } from "../../parts/form";
 import { Select } from "../../parts/select";
 import { z } from "../../parts/zod";
+import { NameAndCode } from "../name-and-code";
 import { projectShape } from "../project-shape";
 import { useSaveProject } from "./save";
 
@@ -31,14 +32,7 @@ export function About({ project }: { project: Project }) {
     <section>
       <h2 className="mb-2 text-[17px]">The project</h2>
       <form onSubmit={form.submit}>
-        <div className="grid grid-cols-[1fr_110px] gap-3">
-          <Field label="Name" error={form.wrong("name")}>
-            <input className="input w-full" {...form.register("name")} />
-          </Field>
-          <Field label="Code" error={form.wrong("code")}>
-            <input className="input w-full uppercase" {...form.register("code")} />
-          </Field>
-        </div>
+        <NameAndCode form={form} />
         <Field label="What it is for" error={form.wrong("description")}>
           <textarea className="input h-20 w-full py-1.5" {...form.register("description")} />
         </Field>

@@ -9,6 +9,7 @@ import { allKey, projectKey } from "../../data/keys";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
 import { useSending } from "../../parts/form";
+import { NameAndCode } from "../name-and-code";
 import { projectShape } from "../project-shape";
 
 /** Start a project. The code follows from the name until it is typed. */
@@ -38,14 +39,7 @@ export function NewProject({ close }: { close: () => void }) {
   return (
     <Modal open onOpenChange={close} title="New project">
       <form onSubmit={form.submit}>
-        <div className="grid grid-cols-[1fr_110px] gap-3">
-          <Field label="Name" error={form.wrong("name")}>
-            <input className="input w-full" {...form.register("name")} />
-          </Field>
-          <Field label="Code" error={form.wrong("code")}>
-            <input className="input w-full uppercase" {...form.register("code")} />
-          </Field>
-        </div>
+        <NameAndCode form={form} />
         <Field label="What it is for">
           <textarea className="input h-16 w-full py-1.5" {...form.register("description")} />
         </Field>
