@@ -53,6 +53,23 @@ def drag(page: Page, x: float, y: float, dx: float, dy: float = 0) -> None:
 DAY = 22  # pixels, at the scale of weeks, which the schedule opens with
 
 
+def test_a_hand_that_is_quicker_than_the_screen_stretches_a_bar_by_its_end(sit: Callable[..., Desk], chain: Made) -> None:
+    desk = sit()
+    page = schedule(desk, chain)
+    box = bar(desk, "Dig")
+    x, y = box["x"] + box["width"] - 1, box["y"] + 10
+    held = desk.cell("Dig", "bar").locator("[data-bar]")
+    expect(desk.cell("Dig", "bar").locator("[data-stretch]")).to_have_count(0)  # the pointer was not over it before
+    held.dispatch_event("pointerdown", {"clientX": x, "clientY": y, "button": 0, "bubbles": True})
+    held.dispatch_event("pointermove", {"clientX": x + 2 * DAY, "clientY": y, "bubbles": True})
+    held.dispatch_event("pointerup", {"clientX": x + 2 * DAY, "clientY": y, "bubbles": True})
+    card = page.get_by_role("dialog", name="What this change carries on")
+    card.get_by_role("button", name="Apply to all 3").click()
+    expect(desk.cell("Dig", "finish")).to_have_text("19 Mar")
+    dig = chain.rows()["Dig"]
+    assert (dig["start"][:10], dig["finish"][:10]) == ("2027-03-15", "2027-03-19")
+
+
 def test_a_drag_that_moves_others_shows_its_ripple_first(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = schedule(desk, chain)

@@ -3,7 +3,7 @@ import { memo } from "react";
 import type { Schemas, TaskRow } from "../../data/api";
 import type { Tint } from "../../views/view";
 import type { Axis } from "./axis";
-import { type Place, placeOf, ROW } from "./geometry";
+import { BEYOND_END, insideEnd, type Place, placeOf, ROW } from "./geometry";
 import { textWidth } from "./text-width";
 
 export type Hold = "move" | "stretch" | "percent" | "link-start" | "link-finish";
@@ -62,6 +62,7 @@ export const Bar = memo(function Bar({
   const milestone = row.kind === "milestone" && !row.is_summary;
   const deadline = row.deadline ? axis.x(row.deadline) : null;
   const open = canEdit && !row.is_summary;
+  const stretches = open && !milestone && !half;
   const slack = row.late_finish && !row.is_summary ? axis.x(row.late_finish) : null;
   const name = nameBeside(row, place, { deadline, slack, seenFrom, milestone });
   return (
@@ -95,11 +96,12 @@ export const Bar = memo(function Bar({
       <div
         data-bar={row.id}
         data-hold="move"
+        data-stretches={stretches ? "" : undefined}
         title={tint ? `Tint: ${tint.name}` : undefined}
         className={`absolute top-1 h-[21px] ${open ? "cursor-grab touch-none" : "cursor-pointer"}`}
         style={{ left: milestone ? x - 8 : x, width: milestone ? 16 : right - x }}
       />
-      {hot && open && !milestone && !half && (
+      {hot && stretches && (
         <>
           {right - x > 26 && row.state_class !== "dropped" && (
             <div
@@ -113,8 +115,8 @@ export const Bar = memo(function Bar({
           <div
             data-stretch={row.id}
             data-hold="stretch"
-            className="absolute top-1 z-[6] h-[21px] w-2.5 cursor-ew-resize touch-none"
-            style={{ left: right - 4 }}
+            className="absolute top-1 z-[6] h-[21px] cursor-ew-resize touch-none"
+            style={{ left: right - insideEnd(right - x), width: insideEnd(right - x) + BEYOND_END }}
           />
         </>
       )}

@@ -6,6 +6,10 @@ export const ROW = 29;
 export const HEAD = 44;
 export type LinkType = Schemas["LinkOut"]["type"];
 
+/** How far the end by which a bar is stretched reaches beyond it; and into it, which leaves a short bar its middle. */
+export const BEYOND_END = 6;
+export const insideEnd = (width: number) => Math.min(4, width / 3);
+
 export interface Place {
   /** left and right end of the bar; of a milestone both are its point */
   x: number;

@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { OutlineRow } from "../../tasks/rows";
 import type { Hold } from "./bar";
-import { HEAD, ROW } from "./geometry";
+import { HEAD, insideEnd, ROW } from "./geometry";
 
 export interface Drag {
   id: string;
@@ -17,6 +17,18 @@ export interface Drag {
 export const rowAt = (rows: OutlineRow[], y: number) => rows[Math.floor(y / ROW)]?.row;
 
 const CLICK = 4;
+
+/**
+ * What is taken hold of. The end of a bar is drawn as one only once the pointer is over its row, which a quick hand or
+ * a finger is ahead of: it counts all the same.
+ */
+function holdOf(target: HTMLElement, x: number): Hold | undefined {
+  const held = target.closest<HTMLElement>("[data-hold]");
+  const how = held?.dataset.hold as Hold | undefined;
+  if (held?.dataset.stretches === undefined) return how;
+  const box = held.getBoundingClientRect();
+  return x >= box.right - insideEnd(box.width) ? "stretch" : how;
+}
 
 /**
  * Args:
@@ -57,7 +69,7 @@ export function useDrag(
       const cell = target.closest<HTMLElement>("[data-cell=bar]");
       const id = cell?.closest<HTMLElement>("[data-row]")?.dataset.row;
       if (!cell || !id) return;
-      const hold = target.closest<HTMLElement>("[data-hold]")?.dataset.hold as Hold | undefined;
+      const hold = holdOf(target, event.clientX);
       const how = hold ?? "draw";
       if (!begin(id, how)) {
         if (hold) handlers.current.click(id);
