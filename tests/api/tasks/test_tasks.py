@@ -334,3 +334,28 @@ def test_the_desk(ines: Caller, people: dict[str, Person]) -> None:
     assert ines("GET", "/desk")["items"][1]["section"] == "later"
     ines("PATCH", "/projects/LAN", {"revision": 999, "archived": True})
     assert ines("GET", "/desk")["items"] == []
+
+
+def test_a_request_that_is_refused_half_way_leaves_nothing_and_can_be_repeated(ines: Caller) -> None:
+    first, second = ines.add("First"), ines.add("Second")
+    headers = {"Rhodonite-Change": str(uuid.uuid4())}
+    good = {"id": first["id"], "revision": first["revision"], "fields": {"title": "Changed"}}
+    bad = {"id": second["id"], "revision": second["revision"], "fields": {"percent": "many"}}
+    for _ in range(2):  # the second time nothing may be taken for done
+        ines("PATCH", "/projects/LAN/tasks", {"tasks": [good, bad]}, expect=422, headers=headers)
+    assert set(ines.rows()) == {"First", "Second"}
+    ines("PATCH", "/projects/LAN/tasks", {"tasks": [good]}, headers=headers)
+    assert set(ines.rows()) == {"Changed", "Second"}
+    before = ines("GET", "/projects/LAN")["revision"]
+    ines("PATCH", "/projects/LAN/tasks", {"tasks": [good]}, headers=headers)
+    assert ines("GET", "/projects/LAN")["revision"] == before
+
+
+def test_what_would_be_refused_because_it_was_done_is_done(ines: Caller) -> None:
+    ines.add("First")
+    change = ines("GET", "/projects/LAN/activity")[0]["id"]
+    headers = {"Rhodonite-Change": str(uuid.uuid4())}
+    for _ in range(2):
+        ines("POST", f"/changes/{change}/undo", headers=headers)
+    assert ines.rows() == {}
+    ines("POST", f"/changes/{change}/undo", expect=422)

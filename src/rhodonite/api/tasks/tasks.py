@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
@@ -225,9 +225,10 @@ def rows_document(held: CachedPlan, since: Mark | None, change: str | None = Non
     return orjson.dumps(head)[:-1] + b',"rows":' + json_array(rows) + b"}"
 
 
-def rows_response(use: Use, code: str, since: str | None, *, remarks: Sequence[str] = ()) -> Response:
-    """After a change: the rows that differ since a mark, the change's id, and what is to be said of it."""
-    held = use.read(tasks.read_plan, code)
+def rows_response(use: Use, code: str, since: str | None, *, edits: Sequence[Mapping[str, Any]] = ()) -> Response:
+    """After a change: the rows that differ since a mark, the change's id, and what is to be said of what was typed."""
+    held = use.read(tasks.read_plan, code)  # which that change has made old
+    remarks = tasks.remarks_on(held.plan.project, edits)
     return Response(rows_document(held, read_mark(since), use.actor.change_id, remarks), media_type="application/json")
 
 
@@ -235,7 +236,7 @@ def rows_response(use: Use, code: str, since: str | None, *, remarks: Sequence[s
 def read_rows(code: str, use: Using, request: Request, since: Since = None) -> Response:
     """All rows of a project, or what changed since a mark."""
     mark = read_mark(since)
-    held = use.read(tasks.read_plan, code)
+    held = use.glance(tasks.read_plan, code)
     return packed(request, held, ("rows", mark), lambda: rows_document(held, mark))
 
 
@@ -257,8 +258,7 @@ def paste_lines(code: str, body: Paste, use: Using, since: Since = None) -> Resp
 def edit_tasks(code: str, body: TasksEdit, use: Using, since: Since = None) -> Response:
     """Change fields of tasks. 409 where somebody else changed the same field since."""
     use.write(tasks.edit_tasks, code, [tasks.TaskEdit(one.id, one.revision, one.fields) for one in body.tasks])
-    remarks = use.read(tasks.remarks_on, code, [one.fields for one in body.tasks])
-    return rows_response(use, code, since, remarks=remarks)
+    return rows_response(use, code, since, edits=[one.fields for one in body.tasks])
 
 
 @router.post("/projects/{code}/tasks/move", openapi_extra=needs("edit"), response_model=RowsOut)

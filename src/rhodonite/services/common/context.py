@@ -16,13 +16,13 @@ from zoneinfo import ZoneInfo
 
 from pymysql.cursors import Cursor
 
-from ...core.common.errors import Forbidden, Missing, Taken
+from ...core.common.errors import Clash, Forbidden, Missing, RuleError, Taken
 from ...core.people.access import OrganisationAction, ProjectAction, may_in_organisation, may_in_project, project_role
 from ...core.people.model import Person
 from ...core.schedule.drafts import refusal
 from ...core.tasks.model import Project, Task
 from ...store.common import journal as journal_rows
-from ...store.common.database import to_json
+from ...store.common.database import take_back, to_json
 from ...store.schedule import drafts as draft_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
@@ -184,17 +184,32 @@ class AlreadyDone(Exception):
 
 
 def once(service: Callable[Concatenate[Cursor, Actor, Args], None]) -> Callable[Concatenate[Cursor, Actor, Args], None]:
-    """Let a service that gives nothing do nothing where its change was written before, whatever it looks at first."""
+    """Let a service that gives nothing do nothing where its change was written before, whatever it looks at first.
+
+    ``writing`` looks for that. It is looked for here where the service is refused, which may be because it was done: what
+    it deletes is there no more. To look first would cost each use of the program a question more.
+    """
 
     @wraps(service)
     def done(cur: Cursor, actor: Actor, *args: Args.args, **kwargs: Args.kwargs) -> None:
         try:
-            check_new(cur, actor)
             service(cur, actor, *args, **kwargs)
         except AlreadyDone:
             return
+        except (RuleError, Missing, Forbidden, Clash):
+            if not _was_written(cur, actor):
+                raise
 
     return done  # type: ignore[return-value]  # it differs in the names of its first two parameters only
+
+
+def _was_written(cur: Cursor, actor: Actor) -> bool:
+    take_back(cur)  # or the change itself, refused half way, would be found
+    try:
+        check_new(cur, actor)
+    except AlreadyDone:
+        return True
+    return False
 
 
 def check_new(cur: Cursor, actor: Actor, project_id: str | EllipsisType | None = ...) -> None:
@@ -216,10 +231,13 @@ def check_new(cur: Cursor, actor: Actor, project_id: str | EllipsisType | None =
 
 
 @contextmanager
-def writing(cur: Cursor, actor: Actor, project_id: str | None, what: str, *, meta: bool = False) -> Iterator[Log]:
+def writing(
+    cur: Cursor, actor: Actor, project_id: str | None, what: str, *, meta: bool = False, seen: Project | None = None
+) -> Iterator[Log]:
     """Open a change: lock the project, count it up, and write change and journal when the block ends well.
 
     Args:
+        seen: the project as it was read in this transaction, which is not asked for again where nobody changed it since.
         what: the use of the program in words, for the activity page.
         meta: True where more than tasks changes (name, members, workflow, calendar).
 
@@ -228,11 +246,13 @@ def writing(cur: Cursor, actor: Actor, project_id: str | None, what: str, *, met
         Taken: its id is that of another change.
         RuleError: the person is in a draft, which holds no such changes.
     """
-    check_new(cur, actor, project_id)
     if project_id is not None and actor.draft is not None:
+        check_new(cur, actor, project_id)
         raise refusal()
     at = actor.clock.utc()
-    project = project_rows.count_up(cur, project_id, at, meta=meta) if project_id else None
+    project = project_rows.count_up(cur, project_id, at, actor.change_id, meta=meta, seen=seen) if project_id else None
+    if project is None:
+        check_new(cur, actor, project_id)
     revision = project.revision if project else 0
     log = Log(journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what, None), project)
     journal_rows.insert_change(cur, log.change)  # first, so that the same request sent twice at once is written once

@@ -96,7 +96,7 @@ def changing(
         with _in_draft[0](cur, actor, project, actor.draft, what) as (log, held):
             yield log, held
         return
-    with writing(cur, actor, project.id, what) as log:
+    with writing(cur, actor, project.id, what, seen=project) as log:
         held = PLANS.at(cur, as_before(log), actor.clock.now())
         yield log, held
         for name in ORDER:

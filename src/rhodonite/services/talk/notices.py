@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import ChainMap, defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
@@ -67,7 +67,7 @@ def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> 
         for one, names in fields.items()
         if one in log.tasks
     }
-    tasks = {**plan.tasks, **log.tasks}
+    tasks = ChainMap(log.tasks, plan.tasks)
     ready = can_start_now(tasks, touched, plan.project)
     touched |= {one: Touch(tasks[one], tasks[one], frozenset()) for one in ready if one not in touched}
     writers, said = _followings(cur, list(touched))
@@ -84,10 +84,11 @@ def _followings(cur: Cursor, task_ids: Sequence[str]) -> tuple[dict[str, set[str
     said: dict[str, dict[str, Any]] = defaultdict(dict)
     for first in range(0, len(task_ids), 2000):
         some = task_ids[first : first + 2000]
-        for task_id, person in part_rows.writers(cur, some):
-            writers[task_id].add(person)
-        for task_id, person, how in part_rows.followings(cur, some):
-            said[task_id][person] = how
+        for task_id, person, how in part_rows.concerned(cur, some):
+            if how is None:
+                writers[task_id].add(person)
+            else:
+                said[task_id][person] = how
     return writers, said
 
 

@@ -408,8 +408,9 @@ class FollowersOfTask:
 
 def followers_of(cur: Cursor, actor: Actor, task: Task) -> FollowersOfTask:
     """Who follows a task, for the person who asks."""
-    said: dict[str, Following] = {person: how for _, person, how in part_rows.followings(cur, [task.id])}  # type: ignore[misc]
-    writers = [person for _, person in part_rows.writers(cur, [task.id])]
+    concerned = part_rows.concerned(cur, [task.id])
+    said: dict[str, Following] = {person: how for _, person, how in concerned if how}  # type: ignore[misc]
+    writers = [person for _, person, how in concerned if how is None]
     return FollowersOfTask(followers(task, writers, said), said.get(actor.person.id))
 
 

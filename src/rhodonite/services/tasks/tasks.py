@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import ChainMap
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
@@ -16,7 +17,7 @@ from ...core.schedule.plan import Plan
 from ...core.tasks import rules as task_rules
 from ...core.tasks.custom_fields import defaults
 from ...core.tasks.custom_values import say_rounding
-from ...core.tasks.model import OWN, Link, Task
+from ...core.tasks.model import OWN, Link, Project, Task
 from ...core.tasks.typed_fields import read_fields
 from ...core.tasks.typed_links import write_links
 from ...formats.html import people_in
@@ -69,7 +70,7 @@ def read_plan(cur: Cursor, actor: Actor, code: str) -> CachedPlan:
 @step("release")
 def _let_go(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> None:
     """What was held by a task that is done goes on by itself."""
-    tasks = {**plan.tasks, **log.tasks}
+    tasks = ChainMap(log.tasks, plan.tasks)
     now = actor.clock.now()
     free = {
         one: task_rules.change(tasks[one], {"held_by_id": None}, project=plan.project, calendar=plan.calendar, now=now)
@@ -181,17 +182,14 @@ def _places(plan: Plan, new: Sequence[NewTask]) -> tuple[list[str], dict[str, st
 MOST_REMARKS = 5
 
 
-def remarks_on(cur: Cursor, actor: Actor, code: str, edits: Sequence[Mapping[str, Any]]) -> list[str]:
+def remarks_on(project: Project, edits: Sequence[Mapping[str, Any]]) -> list[str]:
     """What is worth a word about edits that were made: numbers with more decimals than their field keeps.
 
     Args:
+        project: with its fields.
         edits: the fields of each, as they were typed.
     """
-    if not any(name.startswith(OWN) for fields in edits for name in fields):
-        return []
-    project = open_project(cur, actor, code, "see")
-    held = see_plan(cur, actor, project)
-    defined = {one.key: one for one in held.plan.project.fields}
+    defined = {one.key: one for one in project.fields}
     said = (say_rounding(defined[name], value) for fields in edits for name, value in fields.items() if name in defined)
     return [one for one in said if one][:MOST_REMARKS]
 

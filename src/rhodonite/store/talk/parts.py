@@ -212,12 +212,14 @@ def delete_template(cur: Cursor, template_id: str) -> None:
     cur.execute("DELETE FROM checklist_templates WHERE id = %s", (template_id,))
 
 
-def writers(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str, str]]:
-    """(task, person) of everybody who has said something."""
+def concerned(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str, str, str | None]]:
+    """(task, person, None) of everybody who has said something, and (task, person, how) of what people said of following."""
     if not task_ids:
         return []
-    sql = f"SELECT DISTINCT task_id, person_id FROM comments WHERE task_id IN ({places(len(task_ids))}) AND deleted_at IS NULL"
-    return [(row[0], row[1]) for row in fetch_all(cur, sql, tuple(task_ids))]
+    some = places(len(task_ids))
+    sql = f"""SELECT DISTINCT task_id, person_id, NULL FROM comments WHERE task_id IN ({some}) AND deleted_at IS NULL
+      UNION ALL SELECT task_id, person_id, how FROM followers WHERE task_id IN ({some})"""
+    return [(row[0], row[1], row[2]) for row in fetch_all(cur, sql, (*task_ids, *task_ids))]
 
 
 def followings(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str, str, str]]:

@@ -139,11 +139,29 @@ def calendars(cur: Cursor, project_ids: Collection[str]) -> dict[str, tuple[dict
     return {row[0]: (json.loads(row[1]), json.loads(row[2])) for row in fetch_all(cur, sql, tuple(project_ids))}
 
 
-def count_up(cur: Cursor, project_id: str, at: datetime, *, meta: bool) -> Project | None:
-    """Lock a project, count its revision up by one and return it. The lock makes its writers take turns."""
+def count_up(
+    cur: Cursor, project_id: str, at: datetime, change_id: str, *, meta: bool, seen: Project | None = None
+) -> Project | None:
+    """Lock a project, count its revision up by one and return it. The lock makes its writers take turns.
+
+    Args:
+        seen: the project as it was read before: it is read again only where somebody else has counted it up since.
+
+    Returns:
+        None where there is no such project, or the change was written before.
+    """
     also = ", meta_revision = revision" if meta else ""  # assignments go from left to right
-    cur.execute(f"UPDATE projects SET revision = revision + 1{also}, changed_at = %s WHERE id = %s", (at, project_id))
-    return project(cur, project_id)
+    cur.execute(
+        f"UPDATE projects SET revision = LAST_INSERT_ID(revision + 1){also}, changed_at = %s WHERE id = %s"
+        " AND NOT EXISTS (SELECT 1 FROM changes WHERE id = %s)",
+        (at, project_id, change_id),
+    )
+    if not cur.rowcount:
+        return None
+    revision = cur.lastrowid  # what LAST_INSERT_ID was given
+    if seen is None or seen.revision + 1 != revision:
+        return project(cur, project_id)
+    return replace(seen, revision=revision, meta_revision=revision if meta else seen.meta_revision)
 
 
 def take_numbers(cur: Cursor, project_id: str, count: int) -> int:
