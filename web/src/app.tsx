@@ -1,6 +1,6 @@
 /** The frame of every page, and which page stands at which address. */
 import { parseISO } from "date-fns";
-import { lazy, Suspense, useEffect, useMemo } from "react";
+import { Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
 import { useClash } from "./data/clash";
@@ -13,25 +13,33 @@ import { useAskPreferences } from "./people/preferences";
 import { useLiveUpdates } from "./shell/live";
 import { Masthead } from "./shell/masthead";
 import { Notes } from "./shell/notes";
+import {
+  Account,
+  AllWork,
+  ClashDialog,
+  Desk,
+  fetchAhead,
+  Invitation,
+  Notices,
+  People,
+  ProjectPlace,
+  Sent,
+  SignIn,
+  SignInAgain,
+  Teams,
+  Work,
+} from "./shell/pages";
 
-const SignIn = lazy(() => import("./people/sign-in").then((module) => ({ default: module.SignIn })));
-const Invitation = lazy(() => import("./people/sign-in"));
-const fetchClash = () => import("./shell/clash-dialog");
-const fetchSignIn = () => import("./shell/sign-in-again");
-const ClashDialog = lazy(fetchClash);
-const SignInAgain = lazy(fetchSignIn);
-const Desk = lazy(() => import("./overview/desk"));
-const AllWork = lazy(() => import("./views/all-work"));
-const Work = lazy(() => import("./tasks/work"));
-const People = lazy(() => import("./people/people"));
-const Teams = lazy(() => import("./people/people/teams"));
-const Sent = lazy(() => import("./people/people/sent"));
-const Account = lazy(() => import("./people/account"));
-const Notices = lazy(() => import("./talk/notices-page"));
-const ProjectPlace = lazy(() => import("./shell/project"));
-
-export function App() {
+/**
+ * Args:
+ *   code: resolves when the code of the page is there, or cannot be had.
+ */
+export function App({ code }: { code: Promise<unknown> }) {
   const session = useSession();
+  const [isThere, setThere] = useState(false);
+  useEffect(() => {
+    code.then(() => setThere(true));
+  }, [code]);
   const location = useLocation();
   if (location.pathname.startsWith("/invitation/"))
     return (
@@ -42,7 +50,7 @@ export function App() {
       </Suspense>
     );
   if (session.error) return <Failed error={session.error} retry={session.refetch} />;
-  if (!session.data) return <Loading what="Rhodonite" rows={3} />;
+  if (!session.data || !isThere) return <Loading what="Rhodonite" rows={3} />;
   if (!session.data.person)
     return (
       <Suspense fallback={<Loading what="Rhodonite" rows={3} />}>
@@ -108,15 +116,12 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   );
 }
 
-/** What stands over the page when something has to be decided first. Its code is there before it is needed. */
+/** What stands over the page when something has to be decided first. Its code is there before that. */
 function OverThePage() {
   const clash = useClash();
   const { signedOut } = useSaveState();
   useEffect(() => {
-    const timer = setTimeout(() => {
-      fetchClash();
-      fetchSignIn();
-    }, 3000);
+    const timer = setTimeout(fetchAhead, 3000);
     return () => clearTimeout(timer);
   }, []);
   return (

@@ -32,7 +32,7 @@ const queries: QueryClient = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce;
 if (nonce) Object.assign(globalThis, { __webpack_nonce__: nonce });
 
-preload(queries, location);
+const code = preload(queries, location);
 
 const root = document.getElementById("root");
 if (root)
@@ -40,7 +40,7 @@ if (root)
     <StrictMode>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <App />
+          <App code={code} />
         </BrowserRouter>
       </QueryClientProvider>
     </StrictMode>,

@@ -90,6 +90,15 @@ def row_json(row: Row) -> bytes:
     return orjson.dumps(row_values(row))
 
 
+def json_around(values: dict[str, Any], name: str, encoded: bytes) -> bytes:
+    """An object of some values and one more, which is encoded already.
+
+    Args:
+        values: at least one.
+    """
+    return b'%s,"%s":%s}' % (orjson.dumps(values)[:-1], name.encode(), encoded)
+
+
 def json_array(parts: list[bytes]) -> bytes:
     """Join encoded values into one array."""
     return b"[" + b",".join(parts) + b"]"

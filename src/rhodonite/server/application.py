@@ -47,6 +47,8 @@ _HEADERS = [
     (b"x-frame-options", b"DENY"),
     (b"content-security-policy", _POLICY.format("").encode()),
 ]
+_CODINGS = {"br": "br", "gzip": "gz"}
+"""How files of the web application lie packed beside themselves, the smallest first, and how those files end."""
 _NOT_KEPT = (b"cache-control", b"no-store")
 
 
@@ -184,10 +186,12 @@ def add_pages(app: FastAPI, folder: Path) -> None:
         if file is not None:
             lasting = path.startswith("assets/")  # their names change with their contents
             headers = {"Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"}
-            small = file.with_name(f"{file.name}.gz")
-            if "gzip" in request.headers.get("accept-encoding", "") and small.is_file():
-                more = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
-                return FileResponse(small, headers=headers | more, media_type=guess_type(file.name)[0])
+            taken = request.headers.get("accept-encoding", "")
+            for coding, ending in _CODINGS.items():
+                small = file.with_name(f"{file.name}.{ending}")
+                if coding in taken and small.is_file():
+                    more = {"Content-Encoding": coding, "Vary": "Accept-Encoding"}
+                    return FileResponse(small, headers=headers | more, media_type=guess_type(file.name)[0])
             return FileResponse(file, headers=headers)
         if not (root / "index.html").is_file():
             return problem(503, "not-built", "The web application has not been built. Start Rhodonite with ./rhodonite.")

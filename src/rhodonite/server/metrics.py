@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from dataclasses import dataclass
 
 from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Counter, Histogram, generate_latest
 from prometheus_client.multiprocess import MultiProcessCollector
@@ -13,6 +14,20 @@ REQUESTS = Counter("rhodonite_requests", "Requests answered", ["method", "route"
 SECONDS = Histogram("rhodonite_request_seconds", "Time to answer", ["method", "route"])
 
 
+LIVE = "/api/live"
+"""A stream, which lasts as long as the page is open."""
+
+
+@dataclass(slots=True)
+class Serving:
+    """How many requests this process is answering."""
+
+    count: int = 0
+
+
+SERVING = Serving()
+
+
 class MetricsMiddleware:
     """Counts and times requests by the pattern of their route."""
 
@@ -20,10 +35,11 @@ class MetricsMiddleware:
         self.app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http":
+        if scope["type"] != "http" or scope["path"] == LIVE:
             await self.app(scope, receive, send)
             return
         began, status = time.perf_counter(), 500
+        SERVING.count += 1
 
         async def watch(message: Message) -> None:
             nonlocal status
@@ -34,10 +50,10 @@ class MetricsMiddleware:
         try:
             await self.app(scope, receive, watch)
         finally:
+            SERVING.count -= 1
             route = getattr(scope.get("route"), "path", "other")
-            if route != "/live":  # a stream lasts as long as the page is open
-                REQUESTS.labels(scope["method"], route, status).inc()
-                SECONDS.labels(scope["method"], route).observe(time.perf_counter() - began)
+            REQUESTS.labels(scope["method"], route, status).inc()
+            SECONDS.labels(scope["method"], route).observe(time.perf_counter() - began)
 
 
 def render_metrics() -> tuple[bytes, str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gzip
 import hashlib
 import os
 import subprocess
@@ -50,15 +49,7 @@ def build() -> None:
     """Build the web application into ``web/dist``."""
     mark = _hash([WEB / name for name in _SOURCES])
     _run(["npm", "run", "build", "--silent"], "The web application could not be built")
-    for file in (WEB / "dist" / "assets").iterdir():
-        _pack(file)
     (WEB / "dist" / ".stamp").write_text(mark)
-
-
-def _pack(file: Path) -> None:
-    """Lay the file beside itself as small as gzip can make it, so that this is not done at each request."""
-    if file.suffix in {".js", ".css", ".svg"}:
-        file.with_name(f"{file.name}.gz").write_bytes(gzip.compress(file.read_bytes(), 9, mtime=0))
 
 
 def _run(command: list[str], what: str) -> None:

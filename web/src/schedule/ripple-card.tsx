@@ -4,15 +4,9 @@ import { useMe } from "../data/hooks";
 import { Button } from "../parts/basics";
 import { count, sayDay, sayFull, sayMove } from "../parts/format";
 import { DaysField } from "./days-field";
-import { type OpenRipple, type Ripple, showAlone, useRipple } from "./ripple";
+import { type OpenRipple, type Ripple, showAlone } from "./ripple";
 
-export function RippleCard({ code, dayMinutes }: { code: string; dayMinutes: number }) {
-  const open = useRipple();
-  if (open?.code !== code) return null;
-  return <Card key={open.what} open={open} dayMinutes={dayMinutes} />;
-}
-
-function Card({ open, dayMinutes }: { open: OpenRipple; dayMinutes: number }) {
+export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes: number }) {
   const { ripple, answer } = open;
   const first = useRef<HTMLButtonElement>(null);
   const [asked, setAsked] = useState(false);

@@ -1,6 +1,6 @@
 /** The masthead: the places, the field to find or write, and the person. */
 import { DropdownMenu } from "radix-ui";
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { ask, client } from "../data/api";
 import { useMe } from "../data/hooks";
@@ -8,8 +8,7 @@ import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { Tile } from "../parts/tile";
 import { useUnread } from "../talk/notices";
 import { Help } from "./help";
-
-const Find = lazy(() => import("../overview/find"));
+import { Find } from "./pages";
 
 export const Logo = () => (
   <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden="true">

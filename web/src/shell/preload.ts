@@ -3,31 +3,23 @@ import type { QueryClient } from "@tanstack/react-query";
 import { projectQuery, sessionQuery } from "../data/hooks";
 import { pageQuery } from "../views/page";
 import { readScope } from "../views/scope";
+import { pagesAt } from "./pages";
 
 const PROJECT = /^\/p\/([^/]+)(?:\/([^/]+))?/;
-const LENSES: Record<string, () => Promise<unknown>> = {
-  brief: () => import("../overview/brief"),
-  outline: () => import("../tasks/outline"),
-  board: () => import("../tasks/board"),
-  schedule: () => import("../schedule/lens"),
-};
-const PLACES: Record<string, () => Promise<unknown>> = {
-  "/desk": () => import("../overview/desk"),
-  "/desk/all_work": () => import("../views/all-work"),
-  "/work": () => import("../tasks/work"),
-};
 
-/** Answers that fail here are asked for again by whoever shows them, who says what went wrong. */
+/**
+ * Resolves when the code is there, or cannot be had: whoever shows it then tries again, and says what went wrong, as with
+ * answers that fail here.
+ */
 export function preload(queries: QueryClient, { pathname, search }: Pick<Location, "pathname" | "search">) {
-  queries.prefetchQuery(sessionQuery);
-  PLACES[pathname]?.();
-  const [, code, lens = ""] = PROJECT.exec(pathname) ?? [];
-  if (!code) return;
-  import("./project");
-  LENSES[lens]?.();
   const params = new URLSearchParams(search);
-  if (!lens || params.has("draft")) return; // a draft is entered first
-  const quiet = { meta: { quiet: true }, retry: false };
-  queries.prefetchQuery({ ...projectQuery(code.toUpperCase()), ...quiet });
-  queries.prefetchQuery({ ...pageQuery(queries, code.toUpperCase(), readScope(params)), ...quiet });
+  const code = Promise.allSettled(pagesAt(pathname, params).map((one) => one.load()));
+  if (!pathname.startsWith("/invitation/")) queries.prefetchQuery(sessionQuery);
+  const [, project, lens = ""] = PROJECT.exec(pathname) ?? [];
+  if (project && lens && !params.has("draft")) {
+    const quiet = { meta: { quiet: true }, retry: false }; // a draft is entered first
+    queries.prefetchQuery({ ...projectQuery(project.toUpperCase()), ...quiet });
+    queries.prefetchQuery({ ...pageQuery(queries, project.toUpperCase(), readScope(params)), ...quiet });
+  }
+  return code;
 }

@@ -1,9 +1,10 @@
-import { lazy, Suspense, useEffect, useMemo } from "react";
+import { Suspense, useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import { useProject } from "../data/hooks";
 import { DESK_LENSES } from "../overview/desk/lenses";
 import { Failed, Loading } from "../parts/basics";
 import { useWide } from "../parts/use-wide";
+import { Folio } from "../shell/pages";
 import { SheetBar } from "../shell/sheet-bar";
 import { TitleLine } from "../shell/title-line";
 import { useChanges } from "../tasks/changes";
@@ -27,8 +28,6 @@ import {
   useView,
   type View,
 } from "./view";
-
-const Folio = lazy(() => import("../shell/folio").then((module) => ({ default: module.Folio })));
 
 const USUAL: ShownColumn[] = [
   { key: "project" },

@@ -1,12 +1,13 @@
 /** What the sentence says of groups, order and tints, with the choosers behind each word. */
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import { IconButton, Pop } from "../parts/basics";
+import { later } from "../parts/later";
 import { FieldList } from "./field-list";
 import { type Catalogue, type Ground, type TintCount, useCatalogue, useView, type View } from "./view";
 import { WORD, Word } from "./word";
 
-const Tints = lazy(() => import("./tints"));
+const Tints = later(() => import("./tints").then((module) => module.default));
 const MOST_GROUPS = 2;
 const MOST_SORTS = 4;
 

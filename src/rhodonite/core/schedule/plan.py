@@ -122,11 +122,12 @@ class Plan:
         self._informed: Network | None = None
         self._forecast: Schedule | None = None
         self._progressed: frozenset[str] = frozenset()
+        self._after: dict[str, frozenset[str]] = _waiting_for(self.tasks.values())
         order = [task_id for task_id, _, _ in self.outline.walk()]
         for task_id in reversed(order):
+            self._sum_up(task_id)
+        for task_id in reversed(order):
             self._compute(task_id)
-        self._after: dict[str, frozenset[str]] = _waiting_for(self.tasks.values())
-        self._count_links(self.rows.keys())
 
     def followed(self, changed: Iterable[Task]) -> tuple[Plan, set[str]]:
         """The plan with changed tasks, and the ids of all tasks whose row may differ in it, those gone included."""
@@ -173,13 +174,15 @@ class Plan:
         again = touched | above
         for task_id in sorted(again, key=lambda one: -len(self.outline.ancestors(one))):
             if self.tasks[task_id].deleted_at is None:
-                self._compute(task_id)
+                self._sum_up(task_id)
             else:
                 self.rows.pop(task_id, None)
                 self._sums.pop(task_id, None)
+        for task_id in again & self._sums.keys():
+            self._compute(task_id)
         for task_id in again:  # what stands at the other ends of their links
             neighbours |= self._after.get(task_id, frozenset()) | {link.from_id for link in self.tasks[task_id].waits_for}
-        return again | self._count_links(neighbours | again)
+        return again | self._count_links(neighbours - again)
 
     def _note_links(self, before: Task | None, after: Task) -> None:
         """Keep which tasks wait for which."""
@@ -195,17 +198,26 @@ class Plan:
             row = self.rows.get(task_id)
             if row is None:
                 continue
-            before = {link.from_id for link in row.task.waits_for} if row.state_class in OPEN_CLASSES else set()
-            waits_open = sum(self._is_open(one) for one in before)
-            awaited = sum(self._is_open(one) for one in self._after.get(task_id, ())) if row.state_class in OPEN_CLASSES else 0
+            waits_open, awaited = self._open_links(row.task, row.state_class)
             if (row.waits_open, row.awaited) != (waits_open, awaited):
                 self.rows[task_id] = replace(row, waits_open=waits_open, awaited=awaited)
                 differ.add(task_id)
         return differ
 
+    def _open_links(self, task: Task, state_class: str) -> tuple[int, int]:
+        """How many unfinished tasks an unfinished one waits for, and how many wait for it."""
+        if state_class not in OPEN_CLASSES:
+            return 0, 0
+        after = self._after.get(task.id)
+        before = {link.from_id for link in task.waits_for} if task.waits_for else ()
+        return sum(map(self._is_open, before)), sum(map(self._is_open, after)) if after else 0
+
     def _is_open(self, task_id: str) -> bool:
-        row = self.rows.get(task_id)
-        return row is not None and row.state_class in OPEN_CLASSES
+        sums = self._sums.get(task_id)
+        if sums is None:  # it is in the bin
+            return False
+        is_leaf = not self.outline.children.get(task_id)
+        return (self._class[self.tasks[task_id].state_id] if is_leaf else sums.state_class) in OPEN_CLASSES
 
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack differs."""
@@ -226,14 +238,24 @@ class Plan:
         rows = zip(self.schedule.plan.tasks, self.schedule.total, strict=True)
         return {task.id: total for task, total in rows if total is not None}
 
-    def _compute(self, task_id: str) -> None:
+    def _sum_up(self, task_id: str) -> None:
+        """What stands under it must have been summed up before."""
         task = self.tasks[task_id]
         children = self.outline.children.get(task_id)
-        if children:
-            self._compute_summary(task, total(self._sums[child] for child in children))
+        if not children:
+            self._sums[task_id] = leaf_sums(task, self._class[task.state_id], self.now, self.calendar.day_minutes)
+            return
+        sums = self._sums[task_id] = total(self._sums[child] for child in children)
+        sums.broken += breaks_deadline(task, sums.finish, sums.state_class, self.now)
+
+    def _compute(self, task_id: str) -> None:
+        """All sums must be there before."""
+        task = self.tasks[task_id]
+        if self.outline.children.get(task_id):
+            self._compute_summary(task, self._sums[task_id])
             return
         state_class = self._class[task.state_id]
-        self._sums[task_id] = leaf_sums(task, state_class, self.now, self.calendar.day_minutes)
+        waits_open, awaited = self._open_links(task, state_class)
         self.rows[task_id] = Row(
             task=task,
             is_summary=False,
@@ -256,14 +278,14 @@ class Plan:
             critical=self._is_critical(task_id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
             held=self._held(task),
+            waits_open=waits_open,
+            awaited=awaited,
             **self._against_agreed(task_id, task.finish),
         )
 
     def _compute_summary(self, task: Task, sums: Sums) -> None:
-        self._sums[task.id] = sums
         state_class = sums.state_class
-        broken = breaks_deadline(task, sums.finish, state_class, self.now)
-        sums.broken += broken
+        waits_open, awaited = self._open_links(task, state_class)
         state = self.project.first_state(state_class)  # type: ignore[arg-type]
         dated = sums.start is not None and sums.finish is not None
         self.rows[task.id] = Row(
@@ -279,7 +301,7 @@ class Plan:
             state_class=state_class,
             health=project_health(sums, self.now),
             late_days=self._late_days(sums.finish, state_class),
-            breaks_deadline=broken,
+            breaks_deadline=breaks_deadline(task, sums.finish, state_class, self.now),
             late_below=sums.late,
             tasks_below=sums.tasks,
             finished_below=sums.finished,
@@ -288,6 +310,8 @@ class Plan:
             critical=self._is_critical(task.id) and state_class in OPEN_CLASSES,
             waits=self._waits(task),
             held=None,
+            waits_open=waits_open,
+            awaited=awaited,
             **self._against_agreed(task.id, sums.finish),
         )
 

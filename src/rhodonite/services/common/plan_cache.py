@@ -184,6 +184,12 @@ class PlanCache:
         with self._lock:
             return [one for kind, one in self._held if kind == "project"]
 
+    @property
+    def tasks_held(self) -> int:
+        """How many tasks the plans that are held have together."""
+        with self._lock:
+            return sum(len(one.plan.tasks) for one in self._held.values())
+
     def at(self, cur: Cursor, project: Project, now: datetime) -> CachedPlan:
         """The plan of a project, at least as new as ``project.revision``.
 

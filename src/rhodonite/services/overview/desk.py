@@ -19,10 +19,11 @@ from ..tasks.projects import visible_projects
 
 @dataclass(frozen=True, slots=True)
 class DeskItem:
-    """One task on the desk. ``mine`` where the person owns it, else they help."""
+    """One task on the desk. ``mine`` where the person owns it, else they help; ``encoded`` is its row in JSON."""
 
     project: Project
     row: Row
+    encoded: bytes
     section: Section
     mine: bool
 
@@ -48,6 +49,7 @@ def read_desk(cur: Cursor, actor: Actor) -> Desk:
         held = PLANS.at(cur, visible[project_id], now)
         for row in (held.plan.rows[one] for one in ids if one in held.plan.rows):
             section = desk_section(row.finish, row.state_class, now)
-            items.append(DeskItem(held.plan.project, row, section, row.task.owner_id == actor.person.id))
+            mine = row.task.owner_id == actor.person.id
+            items.append(DeskItem(held.plan.project, row, held.encoded[row.task.id], section, mine))
     items.sort(key=lambda item: (item.row.finish or datetime.max, item.project.code, item.row.task.number))
     return Desk(items, horizon([item.row for item in items], now))

@@ -38,6 +38,9 @@ _CONVERSIONS = {
 }
 
 
+_LONGEST_ARRAY = 16_000_000
+"""Bytes of an array that the database makes of several rows; what is longer would be cut off."""
+
 _THIS_MACHINE = {None, "localhost", "127.0.0.1", "::1"}
 """What is said to a database here leaves the machine nowhere, so it need not be enciphered."""
 
@@ -93,7 +96,8 @@ class Database:
             reset=False,
             ping=0,  # asked under the lock of the pool it would let all others wait; one that broke is noticed at its use
             autocommit=True,  # but between begin and commit
-            init_command=f"SET SESSION tx_isolation = '{isolation.replace(' ', '-')}', innodb_lock_wait_timeout = {lock_wait}",
+            init_command=f"SET SESSION tx_isolation = '{isolation.replace(' ', '-')}', innodb_lock_wait_timeout = {lock_wait},"
+            f" group_concat_max_len = {_LONGEST_ARRAY}",
             **self.settings,
         )
 

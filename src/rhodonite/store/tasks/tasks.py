@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
-from orjson import loads
+from orjson import JSONDecodeError, loads
 from pymysql.cursors import Cursor
 
 from ...core.tasks.model import Link, Task
@@ -20,10 +20,11 @@ COLUMNS = (
     "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "comments", "files", "checks", "checks_done", "deleted_at", "revision",
 )  # fmt: skip
 # a row comes as one JSON array: the driver reads each column in Python, which takes twice as long as all of this
-_SELECT = (
-    f"SELECT JSON_ARRAY({', '.join(f't.{name}' for name in COLUMNS)}, c.at)"
-    " FROM tasks t LEFT JOIN changes c ON c.project_id = t.project_id AND c.revision = t.revision"
-)
+_ROW = f"JSON_ARRAY({', '.join(f't.{name}' for name in COLUMNS)}, c.at)"
+_FROM = "FROM tasks t LEFT JOIN changes c ON c.project_id = t.project_id AND c.revision = t.revision"
+_SELECT = f"SELECT {_ROW} {_FROM}"
+_TOGETHER = 200
+"""So many tasks share a row of the answer where there are many, for the same reason."""
 _MOMENTS = (
     "held_since", "start", "finish", "constraint_at", "deadline", "actual_start", "actual_finish", "state_since", "deleted_at",
 )  # fmt: skip
@@ -35,11 +36,6 @@ _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} - _COUNTED | {"d
 
 Others = tuple[Mapping[str, list[str]], Mapping[str, list[Link]]]
 """By task the people who help with it, and what it waits for."""
-
-
-def _tasks(rows: Iterable[tuple[str]], others: Others) -> list[Task]:
-    helpers, links = others
-    return [_task(loads(row), helpers, links) for (row,) in rows]
 
 
 def _task(row: list[Any], helpers: Mapping[str, list[str]], links: Mapping[str, list[Link]]) -> Task:
@@ -57,14 +53,22 @@ def _column(name: str, value: Any) -> Any:
 
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
-    ids = [row[0][2:38] for row in rows]  # of ["01a21517-…
-    return _tasks(rows, _others(cur, f"IN ({places(len(ids))})", ids) if ids else ({}, {}))
+    read = [loads(row) for (row,) in rows]
+    ids = [row[0] for row in read]
+    helpers, links = _others(cur, f"IN ({places(len(ids))})", ids) if ids else ({}, {})
+    return [_task(row, helpers, links) for row in read]
 
 
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
     """The living tasks of a project."""
-    rows = fetch_all(cur, f"{_SELECT} WHERE t.project_id = %s AND t.deleted_at IS NULL", (project_id,))
-    return _tasks(rows, _others(cur, "IN (SELECT id FROM tasks WHERE project_id = %s)", [project_id]))
+    where = "WHERE t.project_id = %s AND t.deleted_at IS NULL"
+    together = f"SELECT JSON_ARRAYAGG({_ROW}) {_FROM} {where} GROUP BY t.number DIV {_TOGETHER}"
+    helpers, links = _others(cur, "IN (SELECT id FROM tasks WHERE project_id = %s)", [project_id])
+    try:
+        rows = [row for (some,) in fetch_all(cur, together, (project_id,)) for row in loads(some)]
+    except JSONDecodeError:  # together they were longer than the database may make them
+        rows = [loads(row) for (row,) in fetch_all(cur, f"{_SELECT} {where}", (project_id,))]
+    return [_task(row, helpers, links) for row in rows]
 
 
 def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
@@ -92,21 +96,23 @@ def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
 
 
 def _others(cur: Cursor, which: str, args: Sequence[str]) -> Others:
-    """The helpers and the links of some tasks, by one statement.
+    """The helpers and the links of some tasks, by one statement, those of some tasks together in one row.
 
     Args:
         which: of what they are, as a condition on the id of the task.
     """
     helpers: dict[str, list[str]] = defaultdict(list)
     links: dict[str, list[Link]] = defaultdict(list)
-    sql = f"""SELECT JSON_ARRAY(task_id, person_id, NULL, 0, 0), position AS at FROM helpers WHERE task_id {which}
-      UNION ALL SELECT JSON_ARRAY(to_id, from_id, link_type, lag, elapsed), position FROM links WHERE to_id {which} ORDER BY at"""
-    for row, _ in fetch_all(cur, sql, (*args, *args)):
-        task_id, other_id, link_type, lag, elapsed = loads(row)
-        if link_type is None:
-            helpers[task_id].append(other_id)
-        else:
-            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
+    sql = f"""SELECT JSON_ARRAYAGG(JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0) ORDER BY o.position)
+        FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which} GROUP BY t.number DIV {_TOGETHER}
+      UNION ALL SELECT JSON_ARRAYAGG(JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed) ORDER BY o.position)
+        FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which} GROUP BY t.number DIV {_TOGETHER}"""
+    for (some,) in fetch_all(cur, sql, (*args, *args)):
+        for task_id, other_id, link_type, lag, elapsed in loads(some):
+            if link_type is None:
+                helpers[task_id].append(other_id)
+            else:
+                links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
     return helpers, links
 
 

@@ -1,5 +1,5 @@
 /** The brief: how the project stands, in sentences; what needs a decision; what is coming; done against plan. */
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
 import { draftHere, withDraft } from "../../data/draft-here";
@@ -7,9 +7,10 @@ import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/format";
+import { later } from "../../parts/later";
 import { Tile } from "../../parts/tile";
 
-const Curve = lazy(() => import("./curve"));
+const Curve = later(() => import("./curve").then((module) => module.default));
 
 type BriefData = Schemas["BriefOut"];
 

@@ -1,11 +1,12 @@
 /** A day: typed as people say it, or chosen from a month. It shows days in one form, whatever the country of the browser. */
 import { format, parseISO } from "date-fns";
 import { CalendarDays } from "lucide-react";
-import { lazy, Suspense, useEffect, useId, useRef, useState } from "react";
+import { Suspense, useEffect, useId, useRef, useState } from "react";
 import { ask, client, sentence } from "../../data/api";
 import { Pop } from "../basics";
+import { later } from "../later";
 
-const Month = lazy(() => import("./month"));
+const Month = later(() => import("./month").then((module) => module.default));
 const ISO = /^\d{4}-\d{2}-\d{2}$/;
 const WAIT = 150;
 

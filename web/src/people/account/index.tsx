@@ -6,7 +6,7 @@ import { note } from "../../data/notes";
 import { Button, Wrong } from "../../parts/basics";
 import { newPassword, Password, somePassword, useSending } from "../../parts/form";
 import { z } from "../../parts/zod";
-import { KeyLists } from "../../shell/help";
+import { KeyLists } from "../../shell/help-page";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 

@@ -42,34 +42,39 @@ export const AxisHead = memo(function AxisHead({ axis, seen, today }: { axis: Ax
       style={{ width: axis.width }}
       aria-hidden="true"
     >
-      {days.map((day) => {
-        const words = upper(axis, day);
-        const small = lower(axis, day);
-        const isToday = day.iso === today;
-        return (
-          <span key={day.iso}>
-            {words && (axis.pixels < 200 || day.worked) && (
-              <span className="absolute top-1.5 text-[11px] whitespace-nowrap" style={{ left: day.x + 3 }}>
-                {words}
-              </span>
-            )}
-            {small && (
-              <span
-                className={`absolute bottom-0.5 truncate text-[10px] ${axis.pixels >= 13 ? "text-center" : "pl-[3px]"} ${
-                  isToday && axis.pixels >= 13 ? "bg-rose font-semibold text-paper" : ""
-                }`}
-                style={{ left: day.x, width: small.width }}
-              >
-                {small.text}
-              </span>
-            )}
-            {axis.pixels >= 200 && day.worked && <Hours axis={axis} day={day} />}
-          </span>
-        );
-      })}
+      {days.map((day) => (
+        <DayHead key={day.iso} axis={axis} day={day} isToday={day.iso === today} />
+      ))}
     </div>
   );
 });
+
+function DayHead({ axis, day, isToday }: { axis: Axis; day: Day; isToday: boolean }) {
+  const words = upper(axis, day);
+  const small = lower(axis, day);
+  const hours = axis.pixels >= 200 && day.worked;
+  if (!words && !small && !hours) return null;
+  return (
+    <span>
+      {words && (axis.pixels < 200 || day.worked) && (
+        <span className="absolute top-1.5 text-[11px] whitespace-nowrap" style={{ left: day.x + 3 }}>
+          {words}
+        </span>
+      )}
+      {small && (
+        <span
+          className={`absolute bottom-0.5 truncate text-[10px] ${axis.pixels >= 13 ? "text-center" : "pl-[3px]"} ${
+            isToday && axis.pixels >= 13 ? "bg-rose font-semibold text-paper" : ""
+          }`}
+          style={{ left: day.x, width: small.width }}
+        >
+          {small.text}
+        </span>
+      )}
+      {hours && <Hours axis={axis} day={day} />}
+    </span>
+  );
+}
 
 function hoursOf(day: Day): number[] {
   const first = Math.ceil((day.hours[0]?.[0] ?? 0) / 60);

@@ -1,11 +1,12 @@
 /** The schedule: tasks as bars in working time, links between them, and the vein that decides the finish. */
 import { addDays } from "date-fns";
 import { Printer } from "lucide-react";
-import { lazy, Suspense, useMemo, useRef, useState } from "react";
+import { Suspense, useMemo, useRef, useState } from "react";
 import type { Schemas, TaskRow } from "../../data/api";
 import { may, useMe } from "../../data/hooks";
 import { Empty, IconButton } from "../../parts/basics";
 import { type At, useGrid } from "../../parts/grid/use-grid";
+import { later } from "../../parts/later";
 import { treeOf, useFolds } from "../../tasks/folds";
 import { type LensProps, visibleRows } from "../../tasks/lens";
 import { type Column, isComputed } from "../../tasks/outline/columns";
@@ -31,7 +32,7 @@ import { WhyTip } from "./why";
 /** Under so many pixels of columns the scales stand in a list. */
 const NARROW = 330;
 
-const Print = lazy(() => import("./print"));
+const Print = later(() => import("./print").then((module) => module.default));
 
 interface Props extends LensProps {
   /** in a draft: the tasks that stand elsewhere in the plan */
@@ -199,7 +200,14 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
         <div style={{ width: wide, height: total, position: "relative" }}>
           {/* the ground is the same at every height, so it need not scroll up and down */}
           <div className="pointer-events-none sticky h-0" style={{ top: HEAD, width: wide }} aria-hidden="true">
-            <svg className="absolute top-0" style={{ left: gridWidth }} width={axis.width} height={ground}>
+            {/* no wider than what is in sight: a picture of years would be painted anew at each scale */}
+            <svg
+              className="absolute top-0"
+              style={{ left: gridWidth + seen.from }}
+              viewBox={`${seen.from} 0 ${seen.to - seen.from} ${ground}`}
+              width={seen.to - seen.from}
+              height={ground}
+            >
               <Ground axis={axis} height={ground} seen={seen} today={today} nowX={nowX} />
             </svg>
           </div>

@@ -1,5 +1,5 @@
 /** One row of the schedule: the task and its columns at the left, its bar at the right. */
-import { memo } from "react";
+import { memo, useMemo } from "react";
 import type { Schemas, TaskRow } from "../../data/api";
 import { Facet } from "../../parts/facet";
 import { sayFull, saySlack } from "../../parts/format";
@@ -92,7 +92,8 @@ interface BarProps {
 
 /** The bar of a row, in the pane at the right. */
 export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
-  const { row, axis, active } = props;
+  const { row, axis, active, dayMinutes } = props;
+  const words = useMemo(() => barWords(row, dayMinutes), [row, dayMinutes]); // the same at every scale
   return (
     <div
       data-row={row.id}
@@ -104,7 +105,7 @@ export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
         role="gridcell"
         tabIndex={active ? 0 : -1}
         data-cell="bar"
-        aria-label={barWords(row, props.dayMinutes)}
+        aria-label={words}
         className={`relative h-full border-b border-rule/60 outline-offset-[-2px] ${props.marked ? "bg-rose-soft/50" : ""}`}
       >
         <Bar

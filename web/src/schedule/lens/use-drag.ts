@@ -1,5 +1,6 @@
 /** Taking hold of bars with the pointer: move, stretch, percent done, draw a bar, draw a link. */
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
+import { useHeld } from "../../parts/use-held";
 import type { OutlineRow } from "../../tasks/rows";
 import type { Hold } from "./bar";
 import { HEAD, insideEnd, ROW } from "./geometry";
@@ -84,41 +85,23 @@ export function useDrag(
     [begin, place],
   );
 
-  const held = drag !== null;
-  useEffect(() => {
-    if (!held) return;
-    const move = (event: PointerEvent) => {
-      const to = place(event);
-      setDrag((now) => now && { ...now, ...to });
-      const node = scroller.current;
-      const box = node?.getBoundingClientRect();
-      if (!node || !box) return;
-      // near an edge the schedule moves on
-      if (event.clientX > box.right - 24) node.scrollLeft += 12;
-      else if (event.clientX < box.left + grid + 12) node.scrollLeft -= 12;
-      if (event.clientY > box.bottom - 20) node.scrollTop += 10;
-      else if (event.clientY < box.top + HEAD + 8) node.scrollTop -= 10;
-    };
-    const up = (event: PointerEvent) => {
-      const now = current.current;
-      setDrag(null);
-      if (!now) return;
-      const done = { ...now, ...place(event) };
-      if (Math.abs(done.x - done.from) >= CLICK || done.how.startsWith("link")) handlers.current.end(done);
-      else if (done.how !== "draw") handlers.current.click(done.id);
-    };
-    const key = (event: KeyboardEvent) => {
-      if (event.key === "Escape") setDrag(null);
-    };
-    window.addEventListener("pointermove", move);
-    window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", key, true);
-    return () => {
-      window.removeEventListener("pointermove", move);
-      window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", key, true);
-    };
-  }, [held, place, scroller, grid]);
+  useHeld(
+    drag !== null,
+    scroller,
+    { left: grid, top: HEAD },
+    {
+      move: (event) => setDrag((now) => now && { ...now, ...place(event) }),
+      drop: (event) => {
+        const now = current.current;
+        setDrag(null);
+        if (!now) return;
+        const done = { ...now, ...place(event) };
+        if (Math.abs(done.x - done.from) >= CLICK || done.how.startsWith("link")) handlers.current.end(done);
+        else if (done.how !== "draw") handlers.current.click(done.id);
+      },
+      rest: () => setDrag(null),
+    },
+  );
 
   return { drag, take };
 }

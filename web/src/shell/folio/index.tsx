@@ -1,6 +1,6 @@
 /** The folio: one task, beside the lens or on a page of its own. Every field is edited in place. */
 import { ChevronDown, ChevronUp, Maximize2, X } from "lucide-react";
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
 import { draftHere } from "../../data/draft-here";
@@ -9,6 +9,7 @@ import { note } from "../../data/notes";
 import { SimilarWork } from "../../overview/similar";
 import { Button, Failed, IconButton, Loading, Menu, MenuItem, Modal, Reading } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
+import { later } from "../../parts/later";
 import { TextField } from "../../parts/text-field";
 import { Attachments, useDroppedFiles, useSending } from "../../talk/folio/attachments";
 import { Checklists } from "../../talk/folio/checklists";
@@ -22,8 +23,8 @@ import { Fields } from "../../tasks/folio/fields";
 import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
 
-const ProjectOfTask = lazy(() => import("../project-of-task"));
-const CopyTasks = lazy(() => import("../../tasks/copy"));
+const ProjectOfTask = later(() => import("../project-of-task").then((module) => module.default));
+const CopyTasks = later(() => import("../../tasks/copy").then((module) => module.default));
 
 interface FolioProps {
   id: string;

@@ -1,14 +1,13 @@
 /** A project: title line, scope sentence, horizon, a lens, and the folio of the task that is open. */
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback, useEffect, useMemo } from "react";
+import { Suspense, useCallback, useEffect, useMemo } from "react";
 import { Link, Navigate, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Project } from "../../data/api";
 import { withDraft } from "../../data/draft-here";
 import { may, useProject } from "../../data/hooks";
 import { Failed, Loading } from "../../parts/basics";
 import { type DraftComparison, enterDraft, toOpen, useDraftComparison } from "../../schedule/draft";
-import { DraftStrip } from "../../schedule/draft-strip";
-import { RippleCard } from "../../schedule/ripple-card";
+import { useRipple } from "../../schedule/ripple";
 import { BoardWords } from "../../tasks/board/choice";
 import { useChanges } from "../../tasks/changes";
 import { useHeldRows, useOutline } from "../../tasks/rows";
@@ -19,21 +18,24 @@ import { ScopeSentence } from "../../views/scope-sentence";
 import { useSheetTabs } from "../../views/sheets";
 import { readView, sheetAddress, tintQuery, useSheets, useTints, useView, useViewAnswer } from "../../views/view";
 import { Horizon } from "../horizon";
+import {
+  Activity,
+  Bin,
+  Board,
+  Brief,
+  Compare,
+  DraftStrip,
+  Folio,
+  Outline,
+  Planning,
+  RippleCard,
+  Schedule,
+  Settings,
+  Transfer,
+} from "../pages";
 import { type Sheet, SheetBar } from "../sheet-bar";
 import { ProjectTitle, TitleLine } from "../title-line";
 import { LENSES, LensChoice } from "./lenses";
-
-const Brief = lazy(() => import("../../overview/brief"));
-const Outline = lazy(() => import("../../tasks/outline"));
-const Board = lazy(() => import("../../tasks/board"));
-const Schedule = lazy(() => import("../../schedule/lens"));
-const Activity = lazy(() => import("../../overview/activity"));
-const Bin = lazy(() => import("../../tasks/bin"));
-const Compare = lazy(() => import("../../schedule/compare"));
-const Planning = lazy(() => import("../../schedule/planning"));
-const Settings = lazy(() => import("../../tasks/settings"));
-const Transfer = lazy(() => import("../../tasks/csv"));
-const Folio = lazy(() => import("../folio").then((module) => ({ default: module.Folio })));
 
 /** The pages on the project itself, behind one menu. */
 const ABOUT: Record<string, string> = {
@@ -114,6 +116,7 @@ function Inside({ draft }: { draft: string | null }) {
   const changes = useChanges(upper);
   const [params, setParams] = useSearchParams();
   const opened = params.get("open");
+  const ripple = useRipple();
   const ids = answer?.ids;
   const inside = useMemo(() => (ids ? new Set(ids) : null), [ids]);
   const openTask = useCallback(
@@ -164,9 +167,11 @@ function Inside({ draft }: { draft: string | null }) {
   const pages = Object.keys(ABOUT)
     .filter((one) => (draft ? IN_DRAFT.includes(one) : one !== "import" || canEdit))
     .map(sheetOf);
-  const shownIds = outline.filter(({ row }) => !inside || inside.has(row.id)).map(({ row }) => row.id);
   /** The row before or after one, in what the sentence leaves. */
-  const beside = (id: string, by: 1 | -1) => shownIds[shownIds.indexOf(id) + by];
+  function beside(id: string, by: 1 | -1): string | undefined {
+    const shown = outline.filter(({ row }) => !inside || inside.has(row.id));
+    return shown[shown.findIndex(({ row }) => row.id === id) + by]?.row.id;
+  }
   const alone = lens === "task" ? outline.find(({ row }) => row.number === Number(number))?.row : undefined;
   const toPage = (id: string | undefined) => {
     const row = rows?.byId.get(id ?? "");
@@ -186,7 +191,11 @@ function Inside({ draft }: { draft: string | null }) {
   };
   return (
     <>
-      {comparison.data && <DraftStrip project={project.data} changes={changes} comparison={comparison.data} />}
+      {comparison.data && (
+        <Suspense fallback={null}>
+          <DraftStrip project={project.data} changes={changes} comparison={comparison.data} />
+        </Suspense>
+      )}
       <ProjectTitle project={project.data} facts={answer?.facts} />
       {SCOPED.includes(lens) && (
         <ScopeSentence
@@ -246,7 +255,11 @@ function Inside({ draft }: { draft: string | null }) {
               <Schedule {...shared} rows={rows} inPlan={comparison.data?.differences} />
             ))}
         </Suspense>
-        <RippleCard code={upper} dayMinutes={project.data.day_minutes} />
+        {ripple?.code === upper && (
+          <Suspense fallback={null}>
+            <RippleCard key={ripple.what} open={ripple} dayMinutes={project.data.day_minutes} />
+          </Suspense>
+        )}
         {opened && lens !== "task" && (
           <Suspense fallback={null}>
             <Folio

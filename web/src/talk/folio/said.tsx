@@ -1,16 +1,17 @@
 /** What was said and changed, the newest first. What is being written is kept until the server has it. */
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import { type Project, type Schemas, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { Button, Menu, MenuItem } from "../../parts/basics";
 import { sayWhen } from "../../parts/format";
+import { later } from "../../parts/later";
 import { RichView } from "../../parts/rich-text/view";
 import { Tile } from "../../parts/tile";
 import { Section } from "../../shell/folio/section";
 import { type Comment, orTell, type Parts, type Reaction } from "../parts";
 import { useKeptText } from "./kept-text";
 
-const RichText = lazy(() => import("../../parts/rich-text"));
+const RichText = later(() => import("../../parts/rich-text").then((module) => module.default));
 const REACTIONS: Reaction[] = ["agree", "thanks", "seen", "unsure"];
 
 type Detail = Schemas["TaskOut"];

@@ -1,7 +1,8 @@
 /** The description: read until it is chosen, then written in place. What is typed is kept until the server has it. */
-import { lazy, Suspense, useRef, useState } from "react";
+import { Suspense, useRef, useState } from "react";
 import { sentence } from "../../data/api";
 import { Button } from "../../parts/basics";
+import { later } from "../../parts/later";
 import { RichView } from "../../parts/rich-text/view";
 import { Section } from "../../shell/folio/section";
 import { useKeptText } from "../../talk/folio/kept-text";
@@ -9,7 +10,7 @@ import type { Parts } from "../../talk/parts";
 import type { EditField } from "./cell";
 import { ProposeDescription } from "./proposals";
 
-const RichText = lazy(() => import("../../parts/rich-text"));
+const RichText = later(() => import("../../parts/rich-text").then((module) => module.default));
 
 export function Description({
   id,

@@ -68,6 +68,9 @@ const PHONE = 480;
 /** The outline stays calm: what the schedule is for is shown there. */
 const NOT_IN_OUTLINE: string[] = ["actual_start", "actual_finish", "slack", "agreed", "variance"];
 
+/** One list for each choice of columns, so that rows are not drawn anew while a window is made wider. */
+const lists = new Map<string, Column[]>();
+
 /** The columns of the outline for which there is room; what tasks wait for only where there are links. */
 export function columnsFor(width: number, withLinks: boolean): Column[] {
   let left = width - (width < PHONE ? TITLE_ON_A_PHONE : TITLE_AT_LEAST);
@@ -78,7 +81,18 @@ export function columnsFor(width: number, withLinks: boolean): Column[] {
     left -= column.width;
     kept.add(column.id);
   }
-  return COLUMNS.filter((column) => kept.has(column.id));
+  const key = [...kept].sort().join();
+  const list = lists.get(key) ?? COLUMNS.filter((column) => kept.has(column.id));
+  lists.set(key, list);
+  return list;
+}
+
+/** How wide the title has to be to have the counts of what hangs on the task beside it. */
+const ROOMY = 448;
+
+/** True where the title has room for more beside it, the other columns as wide as they are. */
+export function isRoomy(width: number, columns: Column[]): boolean {
+  return width - columns.reduce((sum, one) => sum + (one.id === "title" ? 0 : one.width), 40) >= ROOMY;
 }
 
 const BY_KEY: Record<string, BuiltIn> = { agreed_finish: "agreed" };

@@ -1,10 +1,10 @@
 /** The outline: the tree of tasks as a grid, edited in place with pointer and keyboard. */
-import { DndContext, DragOverlay } from "@dnd-kit/core";
-import { lazy, Suspense, useMemo, useRef, useState } from "react";
+import { Suspense, useMemo, useRef, useState } from "react";
 import { may, useMe } from "../../data/hooks";
 import { Empty } from "../../parts/basics";
 import { count } from "../../parts/format";
 import { useGrid } from "../../parts/grid/use-grid";
+import { later } from "../../parts/later";
 import { useWidth } from "../../parts/use-width";
 import { useCatalogue, useView } from "../../views/view";
 import { treeOf, useFolds } from "../folds";
@@ -13,9 +13,9 @@ import { useRowActions } from "../row-actions";
 import type { OutlineRow } from "../rows";
 import { AddLine } from "./add-line";
 import { arranged } from "./arranged";
-import { Bulk, type BulkKind } from "./bulk";
+import type { BulkKind } from "./bulk";
 import { WordsContext } from "./cell";
-import { columnsFor, columnsOf, isFixed } from "./columns";
+import { columnsFor, columnsOf, isFixed, isRoomy } from "./columns";
 import { FootRow, GroupHead } from "./groups";
 import { HeadRow } from "./head-row";
 import { OutlineRowView } from "./row";
@@ -24,7 +24,8 @@ import { HEAD, INDENT, ROW } from "./sizes";
 import { useClipboard } from "./use-clipboard";
 import { useDragRows } from "./use-drag-rows";
 
-const CopyTasks = lazy(() => import("../copy"));
+const Bulk = later(() => import("./bulk").then((module) => module.Bulk));
+const CopyTasks = later(() => import("../copy").then((module) => module.default));
 
 const toAddLine = () => document.querySelector<HTMLInputElement>("[data-add-line]")?.focus();
 
@@ -45,7 +46,7 @@ export default function Outline(props: LensProps) {
   const asOutlined = !view.groups?.length && !view.sorts?.length;
   const withLinks = useMemo(() => outline.some(({ row }) => row.waits_for.length > 0), [outline]);
   const scroller = useRef<HTMLDivElement>(null);
-  const width = useWidth(scroller, 1200);
+  const width = useWidth(scroller, document.documentElement.clientWidth);
   const columns = useMemo(
     () => (view.columns && catalogue ? columnsOf(view.columns, catalogue, project) : columnsFor(width - 40, withLinks)),
     [width, withLinks, view.columns, catalogue, project],
@@ -80,113 +81,116 @@ export default function Outline(props: LensProps) {
   const clipboard = useClipboard(grid, props, rows, columns, answer?.words, canEdit);
   const drag = useDragRows(grid, rows, changes, asOutlined);
   const wide = columns.reduce((sum, one) => sum + one.width, 340);
+  const roomy = isRoomy(view.columns ? Math.max(width, wide) : width, columns);
   const empty = !outline.length;
   return (
     <WordsContext value={answer?.words ?? NO_WORDS}>
       <div className="flex min-w-0 flex-1 flex-col">
-        <DndContext {...drag.context}>
-          <div {...grid.pane} {...clipboard} className="min-h-0 flex-1 overflow-auto">
-            <div
-              role="treegrid"
-              aria-label="Outline"
-              aria-multiselectable="true"
-              aria-rowcount={rows.length + 1}
-              style={view.columns && wide > width ? { width: wide } : undefined}
-            >
-              <HeadRow
-                columns={columns}
-                catalogue={catalogue}
-                selection={{
-                  project,
-                  changes,
-                  count: chosen.size,
-                  ids: act.targets,
-                  canEdit,
-                  remove: shaping.remove,
-                  clear: () => act.choose([]),
-                  open: setBulk,
-                  copy: () => setCopying(topmost(act.targets(), outline)),
-                }}
-              />
-              <div style={{ height: grid.virtual.getTotalSize(), position: "relative" }}>
-                {grid.items.map((item) => {
-                  const shown = items[item.index];
-                  if (!shown) return null;
-                  const { head, one } = shown;
-                  const isAt = at?.id === one?.row.id;
-                  return (
-                    <div
-                      key={head ? `head ${head.path.join(" ")} ${shown.outer}` : one.row.id}
-                      className="absolute top-0 left-0 w-full"
-                      style={{ transform: `translateY(${item.start - HEAD}px)` }}
-                    >
-                      {head ? (
-                        <GroupHead group={head} outer={shown.outer} columns={columns} />
-                      ) : (
-                        <OutlineRowView
-                          row={one.row}
-                          index={item.index}
-                          depth={one.depth}
-                          number={one.number}
-                          dim={one.dim}
-                          folded={folded.has(one.row.id)}
-                          hasBelow={one.hasBelow}
-                          columns={columns}
-                          project={project}
-                          active={isAt ? (at?.cell ?? null) : null}
-                          editing={isAt ? editing : null}
-                          refused={isAt ? refused : undefined}
-                          selected={chosen.has(one.row.id)}
-                          opened={opened === one.row.id}
-                          canEdit={canEdit}
-                          now={now}
-                          actions={actions}
-                          tints={tints?.get(one.row.id)}
-                        />
-                      )}
-                    </div>
-                  );
-                })}
-                {drag.drop && (
+        <div {...grid.pane} {...clipboard} className="min-h-0 flex-1 overflow-auto">
+          <div
+            role="treegrid"
+            aria-label="Outline"
+            aria-multiselectable="true"
+            aria-rowcount={rows.length + 1}
+            style={view.columns && wide > width ? { width: wide } : undefined}
+          >
+            <HeadRow
+              columns={columns}
+              catalogue={catalogue}
+              selection={{
+                project,
+                changes,
+                count: chosen.size,
+                ids: act.targets,
+                canEdit,
+                remove: shaping.remove,
+                clear: () => act.choose([]),
+                open: setBulk,
+                copy: () => setCopying(topmost(act.targets(), outline)),
+              }}
+            />
+            <div style={{ height: grid.virtual.getTotalSize(), position: "relative" }}>
+              {grid.items.map((item) => {
+                const shown = items[item.index];
+                if (!shown) return null;
+                const { head, one } = shown;
+                const isAt = at?.id === one?.row.id;
+                return (
                   <div
-                    className="pointer-events-none absolute right-0 h-[3px] bg-rose"
-                    style={{ top: drag.drop.index * ROW - 1, left: 22 + drag.drop.depth * INDENT }}
-                  />
-                )}
-              </div>
+                    key={head ? `head ${head.path.join(" ")} ${shown.outer}` : one.row.id}
+                    className="absolute top-0 left-0 w-full"
+                    style={{ transform: `translateY(${item.start - HEAD}px)` }}
+                  >
+                    {head ? (
+                      <GroupHead group={head} outer={shown.outer} columns={columns} />
+                    ) : (
+                      <OutlineRowView
+                        row={one.row}
+                        index={item.index}
+                        depth={one.depth}
+                        number={one.number}
+                        dim={one.dim}
+                        folded={folded.has(one.row.id)}
+                        hasBelow={one.hasBelow}
+                        columns={columns}
+                        project={project}
+                        active={isAt ? (at?.cell ?? null) : null}
+                        editing={isAt ? editing : null}
+                        refused={isAt ? refused : undefined}
+                        selected={chosen.has(one.row.id)}
+                        opened={opened === one.row.id}
+                        roomy={roomy}
+                        take={drag.take}
+                        canEdit={canEdit}
+                        now={now}
+                        actions={actions}
+                        tints={tints?.get(one.row.id)}
+                      />
+                    )}
+                  </div>
+                );
+              })}
+              {drag.drop && (
+                <div
+                  className="pointer-events-none absolute right-0 h-[3px] bg-rose"
+                  style={{ top: drag.drop.index * ROW - 1, left: 22 + drag.drop.depth * INDENT }}
+                />
+              )}
             </div>
-            <Nothing empty={empty} filtered={!rows.length} canEdit={canEdit} />
-            {answer && Object.keys(answer.feet).length > 0 && <FootRow feet={answer.feet} columns={columns} />}
-            {canEdit && (
-              <AddLine
-                code={project.code}
-                changes={changes}
-                first={empty}
-                onAdded={() => {
-                  const node = scroller.current;
-                  requestAnimationFrame(() => node?.scrollTo({ top: node.scrollHeight }));
-                }}
-                onLeave={() => {
-                  const last = ids.at(-1);
-                  if (last) act.go(last, "title");
-                }}
-              />
-            )}
           </div>
-          {copying && (
-            <Suspense fallback={null}>
-              <CopyTasks
-                ids={copying}
-                project={project}
-                changes={changes}
-                close={(moved) => {
-                  setCopying(null);
-                  if (moved) act.choose([]);
-                }}
-              />
-            </Suspense>
+          <Nothing empty={empty} filtered={!rows.length} canEdit={canEdit} />
+          {answer && Object.keys(answer.feet).length > 0 && <FootRow feet={answer.feet} columns={columns} />}
+          {canEdit && (
+            <AddLine
+              code={project.code}
+              changes={changes}
+              first={empty}
+              onAdded={() => {
+                const node = scroller.current;
+                requestAnimationFrame(() => node?.scrollTo({ top: node.scrollHeight }));
+              }}
+              onLeave={() => {
+                const last = ids.at(-1);
+                if (last) act.go(last, "title");
+              }}
+            />
           )}
-          {bulk && (
+        </div>
+        {copying && (
+          <Suspense fallback={null}>
+            <CopyTasks
+              ids={copying}
+              project={project}
+              changes={changes}
+              close={(moved) => {
+                setCopying(null);
+                if (moved) act.choose([]);
+              }}
+            />
+          </Suspense>
+        )}
+        {bulk && (
+          <Suspense fallback={null}>
             <Bulk
               kind={bulk}
               rows={outline.filter((one) => chosen.has(one.row.id)).map((one) => one.row)}
@@ -194,15 +198,16 @@ export default function Outline(props: LensProps) {
               changes={changes}
               close={() => setBulk(null)}
             />
-          )}
-          <DragOverlay dropAnimation={null}>
-            {drag.dragged && (
-              <div className="w-max border border-ink bg-sheet px-2 py-1 font-semibold">
-                {count(drag.count, "task")}: {byId.get(drag.dragged)?.row.title}
-              </div>
-            )}
-          </DragOverlay>
-        </DndContext>
+          </Suspense>
+        )}
+        {drag.dragged && (
+          <div
+            className="pointer-events-none fixed z-30 w-max border border-ink bg-sheet px-2 py-1 font-semibold"
+            style={{ left: drag.dragged.x + 12, top: drag.dragged.y - 14 }}
+          >
+            {count(drag.dragged.count, "task")}: {byId.get(drag.dragged.id)?.row.title}
+          </div>
+        )}
       </div>
     </WordsContext>
   );

@@ -1,5 +1,4 @@
 /** One row of the outline. */
-import { useDraggable } from "@dnd-kit/core";
 import { ChevronDown, ChevronRight, GripVertical } from "lucide-react";
 import { memo, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
@@ -36,6 +35,9 @@ export interface CellProps {
   tints?: RowTints;
 }
 
+/** Takes hold of a row, to drag it. */
+type Take = (event: React.PointerEvent, id: string) => void;
+
 interface Props extends CellProps {
   index: number;
   depth: number;
@@ -46,6 +48,9 @@ interface Props extends CellProps {
   columns: Column[];
   selected: boolean;
   opened: boolean;
+  /** the title has room for more beside it */
+  roomy: boolean;
+  take: Take;
 }
 
 export const OutlineRowView = memo(function OutlineRowView(props: Props) {
@@ -82,12 +87,10 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
   );
 });
 
-function Grip({ id }: { id: string }) {
-  const drag = useDraggable({ id });
+function Grip({ id, take }: { id: string; take: Take }) {
   return (
     <span
-      ref={drag.setNodeRef}
-      {...drag.listeners}
+      onPointerDown={(event) => take(event, id)}
       data-grip
       className="flex-none cursor-grab touch-none text-ink-3"
       aria-hidden="true"
@@ -146,12 +149,12 @@ function TitleCell(props: Props & { warm: boolean }) {
       role="gridcell"
       tabIndex={isActive ? 0 : -1}
       data-cell="title"
-      className="@container flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
+      className="flex h-full min-w-0 flex-1 items-center gap-1.5 outline-offset-[-2px]"
       style={{ paddingLeft: depth * 16 }}
       onClick={(event) => actions.focus(row.id, "title", comeBy(event))}
       onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
     >
-      {warm && may(project, "edit") ? <Grip id={row.id} /> : <span className="w-[13px] flex-none" />}
+      {warm && may(project, "edit") ? <Grip id={row.id} take={props.take} /> : <span className="w-[13px] flex-none" />}
       <Fold one={props} folded={folded} fold={actions.fold} />
       {(warm || menu) && !row.is_summary ? (
         // biome-ignore lint/a11y/noStaticElementInteractions: only keeps a click from moving the focus to the cell
@@ -216,13 +219,15 @@ function TitleCell(props: Props & { warm: boolean }) {
           pushed {times(row.pushes)}
         </span>
       )}
-      <span className="ml-auto hidden flex-none items-center gap-2 pr-2 text-[11px] font-normal text-ink-2 @md:flex">
-        <TaskCounts row={row} />
-      </span>
+      {props.roomy && (
+        <span className="ml-auto flex flex-none items-center gap-2 pr-2 text-[11px] font-normal text-ink-2">
+          <TaskCounts row={row} />
+        </span>
+      )}
       {/* links name tasks by this number, not by their place in the outline */}
       {props.columns.some((one) => one.id === "waits") && (
         <span
-          className="ml-auto flex-none pl-1 text-[11px] font-normal text-ink-3 @md:ml-0"
+          className={`flex-none pl-1 text-[11px] font-normal text-ink-3 ${props.roomy ? "" : "ml-auto"}`}
           title={`${project.code} ${row.number}`}
         >
           {row.number || ""}

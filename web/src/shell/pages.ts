@@ -1,0 +1,56 @@
+/** The pages, and the parts of them whose code comes when it is first wanted: named once, shown and fetched ahead by this. */
+import { type Later, later } from "../parts/later";
+
+export const SignIn = later(() => import("../people/sign-in").then((module) => module.SignIn));
+export const Invitation = later(() => import("../people/sign-in").then((module) => module.default));
+export const Desk = later(() => import("../overview/desk").then((module) => module.default));
+export const AllWork = later(() => import("../views/all-work").then((module) => module.default));
+export const Work = later(() => import("../tasks/work").then((module) => module.default));
+export const People = later(() => import("../people/people").then((module) => module.default));
+export const Teams = later(() => import("../people/people/teams").then((module) => module.default));
+export const Sent = later(() => import("../people/people/sent").then((module) => module.default));
+export const Account = later(() => import("../people/account").then((module) => module.default));
+export const Notices = later(() => import("../talk/notices-page").then((module) => module.default));
+export const ProjectPlace = later(() => import("./project").then((module) => module.default));
+
+export const Brief = later(() => import("../overview/brief").then((module) => module.default));
+export const Outline = later(() => import("../tasks/outline").then((module) => module.default));
+export const Board = later(() => import("../tasks/board").then((module) => module.default));
+export const Schedule = later(() => import("../schedule/lens").then((module) => module.default));
+export const Activity = later(() => import("../overview/activity").then((module) => module.default));
+export const Bin = later(() => import("../tasks/bin").then((module) => module.default));
+export const Compare = later(() => import("../schedule/compare").then((module) => module.default));
+export const Planning = later(() => import("../schedule/planning").then((module) => module.default));
+export const Settings = later(() => import("../tasks/settings").then((module) => module.default));
+export const Transfer = later(() => import("../tasks/csv").then((module) => module.default));
+
+export const Find = later(() => import("../overview/find").then((module) => module.default));
+export const Folio = later(() => import("./folio").then((module) => module.Folio));
+export const DraftStrip = later(() => import("../schedule/draft-strip").then((module) => module.DraftStrip));
+export const RippleCard = later(() => import("../schedule/ripple-card").then((module) => module.RippleCard));
+export const ClashDialog = later(() => import("./clash-dialog").then((module) => module.default));
+export const SignInAgain = later(() => import("./sign-in-again").then((module) => module.default));
+
+type Page = Pick<Later<never>, "load">;
+const LENSES: Record<string, Page> = { brief: Brief, outline: Outline, board: Board, schedule: Schedule };
+const PLACES: Record<string, Page> = {
+  "/desk": Desk,
+  "/desk/all_work": AllWork,
+  "/work": Work,
+  "/people": People,
+  "/notices": Notices,
+};
+
+/** What an address shows, of which the code is wanted before anything is drawn. */
+export function pagesAt(pathname: string, params: URLSearchParams): Page[] {
+  const [, p, code, lens = ""] = pathname.split("/");
+  if (p === "invitation") return [Invitation];
+  if (p !== "p" || !code) return [Find, ...(PLACES[pathname] ? [PLACES[pathname]] : [])];
+  return [Find, ProjectPlace, ...(LENSES[lens] ? [LENSES[lens]] : []), ...(params.has("open") ? [Folio] : [])];
+}
+
+/** Fetch what a person is likely to open next, so that it is there. */
+export function fetchAhead() {
+  for (const one of [...Object.values(LENSES), Folio, RippleCard, ClashDialog, SignInAgain])
+    one.load().catch(() => null);
+}
