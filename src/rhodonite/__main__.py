@@ -1,6 +1,13 @@
 """``python -m rhodonite``: the command line."""
 
-from .server.commands import main
+import sys
 
 if __name__ == "__main__":
-    main()
+    if sys.argv[1:2] == ["compute"]:  # which needs neither server nor database, and is there at once without them
+        from .server import compute
+
+        compute.main(sys.argv[2:])
+    else:
+        from .server import commands
+
+        commands.main()

@@ -14,7 +14,8 @@ from pathlib import Path
 import pymysql
 
 from ..store.common.database import connection_settings
-from .mariadb import StartFailure, find_program
+from .failures import StartFailure
+from .mariadb import find_program
 
 _HEAD = b"-- rhodonite backup 1\n"
 _END = b"-- Dump completed"

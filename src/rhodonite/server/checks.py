@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ..formats.plan_file import SCHEMAS, schema_text
-from .mariadb import StartFailure
+from .failures import StartFailure
 from .settings import ROOT, Settings
 from .supervisor import step
 

@@ -12,15 +12,13 @@ from typing import Annotated
 import typer
 from pydantic import ValidationError
 
-from ..core.common.errors import RuleError
-from ..formats.plan_file import FileError
 from ..services.people.people import create_administrator, demo_people
 from ..store.common.database import Database
 from ..store.common.migrate import migrate
 from ..store.people.people import all_people
 from . import backup as backups
 from . import checks, compute, web_build
-from .mariadb import StartFailure
+from .failures import StartFailure, said_in_a_sentence
 from .settings import ROOT, Settings
 from .supervisor import own_or_given_database, run, say, step
 
@@ -196,18 +194,5 @@ def api_document() -> None:
 
 def main() -> None:
     """Run a command; a failure is one sentence and a non-zero exit, 2 where a file is not valid."""
-    try:
+    with said_in_a_sentence():
         app()
-    except FileError as error:
-        print(f"rhodonite: {error.sentence}", file=sys.stderr)
-        sys.exit(2)
-    except (StartFailure, RuleError) as error:
-        print(f"rhodonite: {getattr(error, 'sentence', error)}", file=sys.stderr)
-        sys.exit(1)
-    except OSError as error:
-        where = f" ({error.filename})" if error.filename else ""
-        print(
-            f"rhodonite: {error.strerror or error}{where}. Make sure there is room and that the folder can be written.",
-            file=sys.stderr,
-        )
-        sys.exit(1)

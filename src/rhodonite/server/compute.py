@@ -16,6 +16,7 @@ from ..core.schedule.ripple import ripple as ripple_between
 from ..core.schedule.schedule import Schedule
 from ..formats.plan_file import ChangesFile, FileError, PlanFile, changed, read_document, to_plan
 from ..formats.plan_results import write_ripple, write_schedule
+from .failures import said_in_a_sentence
 
 app = typer.Typer(no_args_is_help=True, help="Compute a plan file: docs/plan-file.md says what it holds.")
 Forecast = Annotated[
@@ -72,3 +73,9 @@ def ripple(plan: Path, changes: Path, forecast: Forecast = None) -> None:
     except FileError as error:
         raise FileError(f"{changes}, {error.sentence}") from error
     _print(write_ripple(ripple_between(before, _schedule(after, str(changes), status))))
+
+
+def main(args: list[str]) -> None:
+    """Compute, as a command of its own, which loads nothing of the rest."""
+    with said_in_a_sentence():
+        app(args=args, prog_name="rhodonite compute")

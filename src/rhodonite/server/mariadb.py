@@ -16,14 +16,11 @@ from pathlib import Path
 import pymysql
 
 from ..store.common.database import connection_settings
+from .failures import StartFailure
 
 NAME = "rhodonite"
 _STARTS_WITHIN = 120.0
 _STOPS_WITHIN = 60.0
-
-
-class StartFailure(Exception):
-    """Something that keeps Rhodonite from starting, in one sentence."""
 
 
 def die_with_parent() -> None:

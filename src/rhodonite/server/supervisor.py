@@ -17,7 +17,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TextIO
 
-from .mariadb import OwnMariaDB, StartFailure, die_with_parent
+from .failures import StartFailure
+from .mariadb import OwnMariaDB, die_with_parent
 from .settings import ROOT, Settings
 
 NEEDED_SPACE = 400 * 1024 * 1024

@@ -7,7 +7,7 @@ import os
 import subprocess
 from pathlib import Path
 
-from .mariadb import StartFailure
+from .failures import StartFailure
 from .settings import ROOT
 
 WEB = ROOT / "web"

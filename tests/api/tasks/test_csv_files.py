@@ -14,8 +14,8 @@ import pytest
 
 from rhodonite.core.people.model import Person
 from rhodonite.server.backup import backup, check_backup, restore
+from rhodonite.server.failures import StartFailure
 from rhodonite.server.live import LiveHub
-from rhodonite.server.mariadb import StartFailure
 from rhodonite.services.common import jobs
 from rhodonite.services.common.context import Actor, Clock
 from rhodonite.services.common.jobs import run_next

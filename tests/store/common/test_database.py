@@ -10,8 +10,9 @@ from typing import Any
 import pymysql
 import pytest
 
+from rhodonite.server.failures import StartFailure
 from rhodonite.server.settings import ROOT, Settings
-from rhodonite.server.supervisor import StartFailure, check_space, lock_data, open_port
+from rhodonite.server.supervisor import check_space, lock_data, open_port
 from rhodonite.store.common.database import Database, connection_settings, fetch_all, fetch_one, from_json, to_json
 from rhodonite.store.common.migrate import migrate, migrations, statements
 

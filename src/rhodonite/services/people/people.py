@@ -7,6 +7,7 @@ import secrets
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import timedelta
+from functools import cache
 from typing import Any
 
 from argon2 import PasswordHasher
@@ -39,8 +40,12 @@ ATTEMPTS_IN_KNOWN_BROWSER = 20
 COLOURS = 12
 
 _hasher = PasswordHasher()
-# Verified where an e-mail is not known, so that the time taken does not tell which addresses are.
-_NOBODYS_HASH = _hasher.hash(secrets.token_urlsafe(16))
+
+
+@cache
+def _nobodys_hash() -> str:
+    """Verified where an e-mail is not known, so that the time taken does not tell which addresses are."""
+    return _hasher.hash(secrets.token_urlsafe(16))
 
 
 class TooManyAttempts(Exception):
@@ -73,8 +78,9 @@ def check_password(password: str) -> str:
 
 
 def _verify(stored: str | None, password: str) -> bool:
+    nobodys = _nobodys_hash()  # asked for in either case, as making it takes time once
     try:
-        return _hasher.verify(stored or _NOBODYS_HASH, password) and stored is not None
+        return _hasher.verify(stored or nobodys, password) and stored is not None
     except (VerificationError, InvalidHashError):
         return False
 
