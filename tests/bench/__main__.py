@@ -128,7 +128,7 @@ def fill_project(database: Database, clock: Clock, project_id: str, people: list
             made.append(
                 Task(
                     task_id, project_id, n + 1, parents[depth], places[n], "task", f"Task {n + 1} on the {n % 97}th stone of the pier",
-                    people[n % 20].id if n % 9 else None, states[n % 3].id, places[n], start=start,
+                    people[n % len(people)].id if n % 9 else None, states[n % 3].id, places[n], start=start,
                     finish=CALENDAR.add_to(start, duration), duration=duration, constraint_type="start_no_earlier",
                     constraint_at=start, percent=(n * 7) % 90, state_since=datetime(2027, 1, 4), revision=1,
                 )

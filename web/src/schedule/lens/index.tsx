@@ -75,7 +75,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
     [project.calendar, span],
   );
   const { columns, shown, setShown, grid: gridWidth, width, left, setLeft, height } = useColumns(scroller);
-  const { pixels, choose, fit, anchor } = useZoom(scroller, gridWidth, days, span, setLeft);
+  const { pixels, zooming, choose, fit, anchor } = useZoom(scroller, gridWidth, days, span, setLeft);
   const axis = useMemo(() => makeAxis(days, pixels), [days, pixels]);
   const today = isoDay(now);
   const nowX = axis.x(now);
@@ -275,7 +275,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
             </div>
           </div>
           {/* the bars are cells of the rows above, which own them by their ids */}
-          <div className="absolute" style={{ left: gridWidth, top: HEAD }}>
+          <div className="absolute" style={{ left: gridWidth, top: HEAD, width: axis.width }}>
             {items.map((item) => {
               const row = rows[item.index]?.row;
               return (
@@ -313,6 +313,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
               axis={axis}
               first={firstRow}
               last={items.at(-1)?.index ?? 0}
+              still={!zooming}
               chosen={choice ? `${choice.from.id} ${choice.to.id} ${choice.was}` : null}
             />
             {drag?.how.startsWith("link") && <NewLink drag={drag} index={ids.indexOf(drag.id)} first={firstRow} />}

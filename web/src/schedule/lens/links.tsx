@@ -40,6 +40,7 @@ export const Links = memo(function Links({
   axis,
   first,
   last,
+  still,
   chosen,
 }: {
   edges: Edge[];
@@ -47,6 +48,8 @@ export const Links = memo(function Links({
   axis: Axis;
   first: number;
   last: number;
+  /** the scale is at rest: only then is there something to take hold of */
+  still: boolean;
   chosen: string | null;
 }) {
   const seen = edges.filter(
@@ -65,6 +68,7 @@ export const Links = memo(function Links({
             from={rows[edge.from]?.row}
             to={rows[edge.to]?.row}
             axis={axis}
+            still={still}
             chosen={key === chosen}
           />
         );
@@ -81,6 +85,7 @@ const Line = memo(function Line({
   from,
   to,
   axis,
+  still,
   chosen,
 }: {
   id: string;
@@ -88,6 +93,7 @@ const Line = memo(function Line({
   from: TaskRow | undefined;
   to: TaskRow | undefined;
   axis: Axis;
+  still: boolean;
   chosen: boolean;
 }) {
   const a = from && placeOf(from, axis);
@@ -98,9 +104,11 @@ const Line = memo(function Line({
   return (
     <g fill="none" stroke={colour} strokeWidth={chosen || edge.critical ? 2 : 1}>
       <path d={d + head} />
-      <path d={d} data-link={id} stroke="transparent" strokeWidth="9" className="pointer-events-auto cursor-pointer">
-        <title>{`“${to.title}” waits for “${from.title}”. Click to change the link`}</title>
-      </path>
+      {still && (
+        <path d={d} data-link={id} stroke="transparent" strokeWidth="9" className="pointer-events-auto cursor-pointer">
+          <title>{`“${to.title}” waits for “${from.title}”. Click to change the link`}</title>
+        </path>
+      )}
     </g>
   );
 });

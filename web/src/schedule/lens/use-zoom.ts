@@ -5,6 +5,9 @@ import { type daysOf, makeAxis, NARROWEST, SCALES, WIDEST } from "./axis";
 
 const KEY = "rhodonite.schedule-scale";
 
+/** Milliseconds without a change of the scale, after which it has been found. */
+const RESTS_AFTER = 150;
+
 export interface Anchor {
   /** the moment that is to stay where it is, so many pixels from the left edge of the axis in view */
   moment: Date;
@@ -19,6 +22,8 @@ export function useZoom(
   setLeft: (to: number) => void,
 ) {
   const [pixels, setPixels] = useState(() => Number(sessionStorage.getItem(KEY)) || SCALES.week);
+  const [zooming, setZooming] = useState(false);
+  const rests = useRef<ReturnType<typeof setTimeout>>(undefined);
   const anchor = useRef<Anchor | null>(null);
   const live = useRef({ pixels, days, grid, span });
   live.current = { pixels, days, grid, span };
@@ -32,8 +37,13 @@ export function useZoom(
       const offset = about ?? (node.clientWidth - columns) / 2;
       const moment = makeAxis(all, before).momentAt(node.scrollLeft + offset);
       anchor.current = { moment, offset };
-      sessionStorage.setItem(KEY, String(next));
       setPixels(next);
+      setZooming(true);
+      clearTimeout(rests.current);
+      rests.current = setTimeout(() => {
+        setZooming(false);
+        sessionStorage.setItem(KEY, String(next));
+      }, RESTS_AFTER);
       setLeft(makeAxis(all, next).x(moment) - offset);
     },
     [scroller, setLeft],
@@ -80,5 +90,5 @@ export function useZoom(
     };
   }, [scroller, set]);
 
-  return { pixels, choose, fit, anchor };
+  return { pixels, zooming, choose, fit, anchor };
 }
