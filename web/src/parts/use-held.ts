@@ -10,7 +10,7 @@ interface Handlers {
 }
 
 /** How near an edge what is held lets the page scroll on, and how far each time, in pixels. */
-const EDGE = 24;
+const EDGE = 12;
 const STEP = 12;
 
 /**

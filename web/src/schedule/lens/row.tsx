@@ -95,7 +95,7 @@ export const ScheduleBar = memo(function ScheduleBar(props: BarProps) {
   const { row, axis, active, dayMinutes } = props;
   const words = useMemo(() => barWords(row, dayMinutes), [row, dayMinutes]); // the same at every scale
   return (
-    <div data-row={row.id} className="absolute left-0 w-full [contain:layout_style]" style={{ top: props.index * ROW, height: ROW }}>
+    <div data-row={row.id} className="absolute left-0 w-full" style={{ top: props.index * ROW, height: ROW }}>
       <div
         id={`bar-${row.id}`}
         role="gridcell"
