@@ -5,6 +5,7 @@ A project of 10,000 tasks stands in an installation of 100,000, on a MariaDB and
 
 from __future__ import annotations
 
+import gc
 import http.client
 import json
 import os
@@ -28,6 +29,7 @@ from rhodonite.core.common.ordering import places_between
 from rhodonite.core.people.model import Person
 from rhodonite.core.tasks.model import Task
 from rhodonite.server.mariadb import OwnMariaDB, free_port
+from rhodonite.server.process import COLLECT_EVERY
 from rhodonite.server.settings import Settings
 from rhodonite.server.supervisor import Supervisor, open_port
 from rhodonite.services.common.context import Actor, Clock, new_id
@@ -309,7 +311,7 @@ class Installation:
     codes: list[str]
     tokens: list[str]
     task_id: str
-    supervisor: Supervisor
+    settings: Settings
 
 
 @contextmanager
@@ -340,7 +342,7 @@ def installation(
         tokens = [database.write(_open_session, clock, one).token for one in working]
         supervisor = Supervisor(settings, open_port("127.0.0.1", settings.port), None)
         supervisor.start()
-        yield Installation(own.url, settings.port, codes, tokens, task_id, supervisor)
+        yield Installation(own.url, settings.port, codes, tokens, task_id, settings)
     finally:
         if supervisor:
             supervisor.stop()
@@ -365,13 +367,14 @@ def somebody_else(made: Installation) -> Callable[[int], None]:
 def main() -> None:
     """Measure, and write down what came of it."""
     os.environ.pop("RHODONITE_NOW", None)
+    gc.set_threshold(*COLLECT_EVERY)  # as a server process has it
     report = Report()
     measure_planning(report)
     with installation(OTHERS + 1, OTHER_SIZE, 20, biggest=BIG, workers=1) as made:
         measure_server(report, made.url, made.port, made.tokens[0], made.task_id)
         measure_browser(report, made.port, made.tokens[0], somebody_else(made))
         measure_memory(report, made.url)
-        measure_start(report, made.supervisor)
+        measure_start(report, made.settings)
     measure_compute(report)
     measure_crowds(report)
     worse = report.write(ABOUT)

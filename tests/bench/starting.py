@@ -10,8 +10,9 @@ import tempfile
 import time
 from pathlib import Path
 
-from rhodonite.server.settings import ROOT
-from rhodonite.server.supervisor import Supervisor
+from rhodonite.server.mariadb import free_port
+from rhodonite.server.settings import ROOT, Settings
+from rhodonite.server.supervisor import Supervisor, open_port
 
 from .report import Line, Report
 
@@ -47,12 +48,14 @@ def measure_memory(report: Report, url: str) -> None:
     report.add(Line("memory of a process for each task that it holds", (after - before) / tasks / 1000, "kB", most=1.5))
 
 
-def measure_start(report: Report, supervisor: Supervisor) -> None:
+def measure_start(report: Report, settings: Settings) -> None:
     """From the start of the processes, the database being there, until they answer."""
-    supervisor.stop()
+    again = settings.model_copy(update={"port": free_port()})
     began = time.perf_counter()
+    supervisor = Supervisor(again, open_port("127.0.0.1", again.port), None)
     supervisor.start()
     report.add(Line("ready after a start with data", (time.perf_counter() - began) * 1000, "ms", most=3000))
+    supervisor.stop()
 
 
 def measure_compute(report: Report) -> None:

@@ -178,7 +178,7 @@ def add_pages(app: FastAPI, folder: Path) -> None:
     """Serve the built web application; every address that is not a file is a page of it."""
     root = folder.resolve()
 
-    @app.get("/{path:path}", include_in_schema=False)
+    @app.api_route("/{path:path}", methods=["GET", "HEAD"], include_in_schema=False)
     def page(path: str, request: Request) -> Response:
         if path.startswith("api/"):
             return problem(404, "missing", "There is nothing at this address.")

@@ -152,6 +152,19 @@ def test_pages_are_served_for_every_address(ines: Caller) -> None:
     assert "immutable" in ines.client.get(f"/assets/{asset}").headers["cache-control"]
 
 
+def test_files_are_sent_as_small_as_who_asks_can_read_them(ines: Caller) -> None:
+    asset = ines.client.get("/").text.split('src="/assets/')[1].split('"')[0]
+    sizes = []
+    for taken, coding in (("gzip, deflate, br, zstd", "br"), ("gzip", "gzip"), ("identity", None)):
+        answer = ines.client.head(f"/assets/{asset}", headers={"accept-encoding": taken})
+        assert answer.headers.get("content-encoding") == coding
+        assert answer.headers["content-type"].startswith("text/javascript")
+        sizes.append(int(answer.headers["content-length"]))
+    assert sizes == sorted(sizes)
+    plain = ines.client.get(f"/assets/{asset}", headers={"accept-encoding": "identity"})
+    assert ines.client.get(f"/assets/{asset}", headers={"accept-encoding": "gzip"}).text == plain.text
+
+
 @pytest.mark.parametrize(("text", "day"), [("fri", "2027-03-19"), ("8 Mar", "2027-03-08"), ("in 2 weeks", "2027-03-31")])
 def test_a_day_that_is_typed_is_read_as_everywhere(ines: Caller, text: str, day: str) -> None:
     assert ines("GET", f"/days?text={text}") == {"day": day}

@@ -102,3 +102,19 @@ def test_only_what_changed_since_is_read_the_bin_included(database: Database, ba
     found = database.read(task_rows.tasks_changed, bare.project_id, 3)
     assert {(one.id, one.deleted_at) for one in found} == {(new.id, None), (gone.id, AT)}
     assert [one.id for one in database.read(task_rows.tasks_in_bin, bare.project_id, 10)] == [gone.id]
+
+
+def test_what_is_too_long_to_come_together_comes_apart(database: Database, bare: Task, people: dict[str, Person]) -> None:
+    tasks = [replace(bare, id=new_id(), number=n, title=f"Course {n} of the wall") for n in range(1, 30)]
+    waits = tuple(Link(one.id, "FS", lag, elapsed=False) for lag, one in enumerate(reversed(tasks)))
+    helpers = tuple(people[one].id for one in ("other", "administrator", "member"))
+    tasks.append(replace(bare, number=30, waits_for=waits, helpers=helpers))
+
+    def use(cur: Any) -> list[Task]:
+        task_rows.insert_tasks(cur, tasks, {}, AT)
+        cur.execute("SET @kept = @@group_concat_max_len, SESSION group_concat_max_len = 1000")
+        found = task_rows.tasks_of(cur, bare.project_id)
+        cur.execute("SET SESSION group_concat_max_len = @kept")
+        return sorted(found, key=lambda one: one.number)
+
+    assert [replace(one, changed_at=None) for one in database.write(use)] == tasks

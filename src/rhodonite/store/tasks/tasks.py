@@ -6,6 +6,7 @@ import json
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import datetime
+from sys import intern
 from typing import Any
 
 from orjson import JSONDecodeError, loads
@@ -29,6 +30,8 @@ _MOMENTS = (
     "held_since", "start", "finish", "constraint_at", "deadline", "actual_start", "actual_finish", "state_since", "deleted_at",
 )  # fmt: skip
 _WHEN = (*(COLUMNS.index(name) for name in _MOMENTS), len(COLUMNS))
+_SHARED = [COLUMNS.index(name) for name in ("project_id", "parent_id", "kind", "owner_id", "state_id", "constraint_type")]
+"""What many rows have in common, and so is held once."""
 _ELAPSED, _MARKS = COLUMNS.index("elapsed"), COLUMNS.index("marks")
 _COUNTED = {"comments", "files", "checks", "checks_done"}
 _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} - _COUNTED | {"description"}
@@ -42,6 +45,9 @@ def _task(row: list[Any], helpers: Mapping[str, list[str]], links: Mapping[str, 
     for index in _WHEN:
         if row[index] is not None:
             row[index] = datetime.fromisoformat(row[index])
+    for index in _SHARED:
+        if row[index] is not None:
+            row[index] = intern(row[index])
     row[_ELAPSED] = row[_ELAPSED] == 1  # the database knows no booleans
     row[_MARKS] = tuple(row[_MARKS])
     return Task(*(*row, tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ()))))
@@ -62,13 +68,29 @@ def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
     """The living tasks of a project."""
     where = "WHERE t.project_id = %s AND t.deleted_at IS NULL"
-    together = f"SELECT JSON_ARRAYAGG({_ROW}) {_FROM} {where} GROUP BY t.number DIV {_TOGETHER}"
+    together = f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} {where} GROUP BY t.number DIV {_TOGETHER}"
+    rows = _arrays(cur, together, f"{_SELECT} {where}", (project_id,))
     helpers, links = _others(cur, "IN (SELECT id FROM tasks WHERE project_id = %s)", [project_id])
-    try:
-        rows = [row for (some,) in fetch_all(cur, together, (project_id,)) for row in loads(some)]
-    except JSONDecodeError:  # together they were longer than the database may make them
-        rows = [loads(row) for (row,) in fetch_all(cur, f"{_SELECT} {where}", (project_id,))]
     return [_task(row, helpers, links) for row in rows]
+
+
+def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[str]) -> list[list[Any]]:
+    """The arrays in all rows of an answer.
+
+    Args:
+        together: a query for few rows, each of a count and an array of so many arrays.
+        apart: the same with a row for each, where those were longer than the database may make them: then it cuts them off.
+    """
+    found: list[list[Any]] = []
+    for count, some in fetch_all(cur, together, args):
+        try:
+            read = loads(some)
+        except JSONDecodeError:
+            read = []
+        if len(read) != count:
+            return [loads(one) for (one,) in fetch_all(cur, apart, args)]
+        found += read
+    return found
 
 
 def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
@@ -103,17 +125,25 @@ def _others(cur: Cursor, which: str, args: Sequence[str]) -> Others:
     """
     helpers: dict[str, list[str]] = defaultdict(list)
     links: dict[str, list[Link]] = defaultdict(list)
-    sql = f"""SELECT JSON_ARRAYAGG(JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0) ORDER BY o.position)
-        FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which} GROUP BY t.number DIV {_TOGETHER}
-      UNION ALL SELECT JSON_ARRAYAGG(JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed) ORDER BY o.position)
-        FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which} GROUP BY t.number DIV {_TOGETHER}"""
-    for (some,) in fetch_all(cur, sql, (*args, *args)):
-        for task_id, other_id, link_type, lag, elapsed in loads(some):
-            if link_type is None:
-                helpers[task_id].append(other_id)
-            else:
-                links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
+    helper = "JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0)"
+    link = "JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed)"
+    of_helper = f"FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which}"
+    of_link = f"FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which}"
+    by = f"GROUP BY t.number DIV {_TOGETHER}"
+    together = f"""SELECT COUNT(*), JSON_ARRAYAGG({helper} ORDER BY o.position) {of_helper} {by}
+      UNION ALL SELECT COUNT(*), JSON_ARRAYAGG({link} ORDER BY o.position) {of_link} {by}"""
+    apart = f"""(SELECT {helper} {of_helper} ORDER BY o.position LIMIT {_ALL})
+      UNION ALL (SELECT {link} {of_link} ORDER BY o.position LIMIT {_ALL})"""
+    for task_id, other_id, link_type, lag, elapsed in _arrays(cur, together, apart, (*args, *args)):
+        if link_type is None:
+            helpers[task_id].append(other_id)
+        else:
+            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
     return helpers, links
+
+
+_ALL = 10**9
+"""An order without a limit does not hold within a union."""
 
 
 def description(cur: Cursor, task_id: str) -> str:

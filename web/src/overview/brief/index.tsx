@@ -7,6 +7,7 @@ import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/format";
+import { InView } from "../../parts/in-view";
 import { later } from "../../parts/later";
 import { Tile } from "../../parts/tile";
 
@@ -36,9 +37,11 @@ export default function Brief({ project, openTask }: { project: Project; openTas
         {data.curve.length > 1 && (
           <>
             <h2 className="mt-5 mb-1 text-[15px]">Done against plan</h2>
-            <Suspense fallback={<div className="h-[210px]" />}>
-              <Curve points={data.curve} />
-            </Suspense>
+            <InView height={210}>
+              <Suspense fallback={<div className="h-[210px]" />}>
+                <Curve points={data.curve} />
+              </Suspense>
+            </InView>
           </>
         )}
       </section>
