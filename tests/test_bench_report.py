@@ -48,6 +48,18 @@ def test_what_got_worse_by_a_third_is_named(tmp_path: Path) -> None:
     assert worse == ["answers: 140 ms, last time 100 ms", "frames: 40.0 a second, last time 60.0 a second"]
 
 
+def test_a_slower_machine_is_allowed_for(tmp_path: Path) -> None:
+    assert not got_worse(Line("a", 250, "ms", most=1), 100, slower=2)
+    assert got_worse(Line("a", 270, "ms", most=1), 100, slower=2)
+    assert not got_worse(Line("a", 30, "a second", least=1), 60, slower=2)
+    assert got_worse(Line("requests", 8, "", most=6), 5, slower=2)
+    report = Report()
+    report.feel()
+    report.write("", tmp_path / "performance.md")
+    (speed,) = read((tmp_path / "performance.md").read_text()).values()
+    assert speed > 0
+
+
 @pytest.mark.parametrize(("value", "before", "worse"), [(133, 100, False), (134, 100, True), (50, 100, False)])
 def test_less_is_better_where_the_aim_is_a_most(value: float, before: float, worse: bool) -> None:
     assert got_worse(Line("a", value, "ms", most=1), before) is worse

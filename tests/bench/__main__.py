@@ -369,14 +369,18 @@ def main() -> None:
     os.environ.pop("RHODONITE_NOW", None)
     gc.set_threshold(*COLLECT_EVERY)  # as a server process has it
     report = Report()
+    report.feel()
     measure_planning(report)
+    report.feel()
     with installation(OTHERS + 1, OTHER_SIZE, 20, biggest=BIG, workers=1) as made:
         measure_server(report, made.url, made.port, made.tokens[0], made.task_id)
         measure_browser(report, made.port, made.tokens[0], somebody_else(made))
         measure_memory(report, made.url)
         measure_start(report, made.settings)
     measure_compute(report)
+    report.feel()
     measure_crowds(report)
+    report.feel()
     worse = report.write(ABOUT)
     print("\nNothing is worse by a third than last time." if not worse else "\nWorse by a third than last time:")
     for line in worse:
