@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import re
 import threading
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 import pymysql
 import pytest
 
+from rhodonite.core.people.model import Person
 from rhodonite.server.failures import StartFailure
 from rhodonite.server.settings import ROOT, Settings
 from rhodonite.server.supervisor import check_space, lock_data, open_port
+from rhodonite.services.common.context import Clock, new_id
 from rhodonite.store.common.database import Database, connection_settings, fetch_all, fetch_one, from_json, to_json
+from rhodonite.store.common.journal import Change, Entry, entries_of, insert_change, insert_entries
 from rhodonite.store.common.migrate import migrate, migrations, statements
 
 
@@ -110,6 +114,35 @@ def test_the_journal_keeps_values() -> None:
     assert to_json(None) is None
     with pytest.raises(TypeError):
         to_json(object())
+
+
+def test_entries_are_read_as_they_were_written(database: Database, people: dict[str, Person], clock: Clock) -> None:
+    awkward = "".join(map(chr, [*range(0x250), *range(0x2000, 0x2070), 0xFEFF, 0xFFFD, 0x1F6A2, 0x10FFFF]))
+    values = [
+        None,
+        "",
+        awkward,
+        'say "it\\is" / \n',
+        4,
+        1.5,
+        True,
+        ["a", None],
+        {"a": {"b": awkward}},
+        datetime(2027, 3, 17, 9, 42),
+    ]
+    large = ["x" * 700_000, "y" * 700_000, "z" * 2_000_000]
+    entries = [
+        Entry("task", new_id(), f"field {n}", to_json(one), to_json(one)) for n, one in enumerate([*values, *large, *values])
+    ]
+    change = Change(new_id(), None, 0, people["manager"].id, clock.utc(), "wrote", None)
+
+    def use(cur: Any) -> list[Entry]:
+        insert_change(cur, change)
+        insert_entries(cur, change, entries)
+        insert_entries(cur, change, [])
+        return entries_of(cur, change.id)
+
+    assert database.write(use) == entries
 
 
 def test_the_docs_list_every_setting() -> None:

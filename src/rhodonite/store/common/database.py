@@ -11,6 +11,7 @@ from datetime import date, datetime
 from typing import Any, TypeVar
 from urllib.parse import unquote, urlsplit
 
+import orjson
 import pymysql
 from dbutils.pooled_db import PooledDB
 from pymysql.constants import FIELD_TYPE
@@ -289,7 +290,11 @@ def fetch_one(cur: Cursor, sql: str, args: Any = ()) -> tuple[Any, ...] | None:
 
 def to_json(value: Any) -> str | None:
     """A value as the journal keeps it: JSON, with dates in ISO form."""
-    return None if value is None else json.dumps(value, default=_plain, ensure_ascii=False)
+    if value is None:
+        return None
+    if isinstance(value, str | int | datetime):  # as nearly all
+        return orjson.dumps(value).decode()
+    return json.dumps(value, default=_plain, ensure_ascii=False)
 
 
 def from_json(text: str | None) -> Any:

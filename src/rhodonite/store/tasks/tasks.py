@@ -67,14 +67,24 @@ def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
 
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
     """The living tasks of a project."""
-    where = "WHERE t.project_id = %s AND t.deleted_at IS NULL"
-    together = f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} {where} GROUP BY t.number DIV {_TOGETHER}"
-    rows = _arrays(cur, together, f"{_SELECT} {where}", (project_id,))
-    helpers, links = _others(cur, "IN (SELECT id FROM tasks WHERE project_id = %s)", [project_id])
+    return _tasks_where(cur, "project_id = %s AND deleted_at IS NULL", (project_id,))
+
+
+def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
+    """The tasks of a project that changed after a revision, those that went to the bin included."""
+    return _tasks_where(cur, "project_id = %s AND revision > %s", (project_id, since))
+
+
+def _tasks_where(cur: Cursor, condition: str, args: Sequence[Any]) -> list[Task]:
+    """The tasks, maybe thousands, for which a condition on their columns holds."""
+    some = f"WHERE t.id IN (SELECT id FROM tasks WHERE {condition})"
+    together = f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} {some} GROUP BY t.number DIV {_TOGETHER}"
+    rows = _arrays(cur, together, f"{_SELECT} {some}", args)
+    helpers, links = _others(cur, f"IN (SELECT id FROM tasks WHERE {condition})", args) if rows else ({}, {})
     return [_task(row, helpers, links) for row in rows]
 
 
-def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[str]) -> list[list[Any]]:
+def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[Any]) -> list[list[Any]]:
     """The arrays in all rows of an answer.
 
     Args:
@@ -91,12 +101,6 @@ def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[str]) -> list
             return [loads(one) for (one,) in fetch_all(cur, apart, args)]
         found += read
     return found
-
-
-def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
-    """The tasks of a project that changed after a revision, those that went to the bin included."""
-    rows = fetch_all(cur, f"{_SELECT} WHERE t.project_id = %s AND t.revision > %s", (project_id, since))
-    return _with_others(cur, rows)
 
 
 def tasks_by_id(cur: Cursor, ids: Collection[str]) -> list[Task]:
@@ -117,7 +121,7 @@ def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
     return _with_others(cur, rows)
 
 
-def _others(cur: Cursor, which: str, args: Sequence[str]) -> Others:
+def _others(cur: Cursor, which: str, args: Sequence[Any]) -> Others:
     """The helpers and the links of some tasks, by one statement, those of some tasks together in one row.
 
     Args:
