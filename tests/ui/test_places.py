@@ -340,3 +340,35 @@ def test_the_changes_of_another_ask_little_of_a_page_and_nothing_of_other_projec
     # about one a second, the first at once and one after the last, however long this machine takes for the edits
     assert len(asked["here"]) <= 2 + (time.monotonic() - began) / 0.9, asked["here"]
     assert [one for one in asked["there"] if "/notices/count" not in one] == []  # which is asked once a minute
+
+
+STANDS_IN = """() => {
+  window.stoodIn = [];
+  const note = () => document.querySelectorAll('[role=status]').forEach((one) => window.stoodIn.push(one.ariaLabel || one.textContent));
+  document.addEventListener('DOMContentLoaded', () => new MutationObserver(note).observe(document.body, {childList: true, subtree: true}));
+}"""
+
+
+def test_nothing_stands_in_for_a_page_whose_code_is_there(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/outline")
+    expect(desk.row("A")).to_be_visible()
+    page.add_init_script(f"({STANDS_IN})()")
+    page.reload()
+    expect(desk.row("A")).to_be_visible()
+    stood_in = {one for one in page.evaluate("window.stoodIn") if one and one.startswith("Loading")}
+    assert "Loading Rhodonite" in stood_in, "while code and session come"
+    assert stood_in <= {"Loading Rhodonite", "Loading the project"}, "a page or a lens was fetched after it was drawn"
+
+
+def test_a_slow_network_shows_what_is_coming_and_then_the_page(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    desk = sit()
+    desk.go("/work")
+    page = desk.page
+    page.route(re.compile(r"/assets/.*\.js"), lambda route: (page.wait_for_timeout(30), route.continue_()))
+    page.goto(f"{desk.url}/p/{made.code}/board")
+    expect(page.locator("[data-slip]").first).to_be_visible()
+    page.get_by_role("link", name="Outline").click()
+    expect(desk.row("A")).to_be_visible()

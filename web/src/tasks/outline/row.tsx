@@ -92,7 +92,7 @@ function Grip({ id, take }: { id: string; take: Take }) {
     <span
       onPointerDown={(event) => take(event, id)}
       data-grip
-      className="flex-none cursor-grab touch-none text-ink-3"
+      className="invisible flex-none cursor-grab touch-none text-ink-3 group-hover:visible"
       aria-hidden="true"
     >
       <GripVertical size={13} />
