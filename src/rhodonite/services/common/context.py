@@ -196,7 +196,7 @@ def once(service: Callable[Concatenate[Cursor, Actor, Args], None]) -> Callable[
             service(cur, actor, *args, **kwargs)
         except AlreadyDone:
             return
-        except (RuleError, Missing, Forbidden, Clash):
+        except (RuleError, Missing, Forbidden, Clash, Taken):
             if not _was_written(cur, actor):
                 raise
 
