@@ -102,6 +102,17 @@ def test_only_what_changed_since_is_read_the_bin_included(database: Database, ba
     found = database.read(task_rows.tasks_changed, bare.project_id, 3)
     assert {(one.id, one.deleted_at) for one in found} == {(new.id, None), (gone.id, AT)}
     assert [one.id for one in database.read(task_rows.tasks_in_bin, bare.project_id, 10)] == [gone.id]
+    assert database.read(task_rows.tasks_changed, bare.project_id, 6) == []
+
+
+def test_few_that_changed_and_many_are_read_alike(database: Database, bare: Task, people: dict[str, Person]) -> None:
+    first = replace(bare, revision=2)
+    waits, helpers = (Link(first.id, "FS", 450, elapsed=False),), (people["other"].id, people["member"].id)
+    later = [replace(bare, id=new_id(), number=n, revision=n, waits_for=waits, helpers=helpers) for n in range(2, 452)]
+    database.write(task_rows.insert_tasks, [first, *later], {}, AT)
+    for since in (440, 10):
+        found = sorted(database.read(task_rows.tasks_changed, bare.project_id, since), key=lambda one: one.number)
+        assert [replace(one, changed_at=None) for one in found] == [one for one in later if one.revision > since]
 
 
 def test_what_is_too_long_to_come_together_comes_apart(database: Database, bare: Task, people: dict[str, Person]) -> None:

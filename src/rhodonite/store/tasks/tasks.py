@@ -60,8 +60,11 @@ def _column(name: str, value: Any) -> Any:
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
     read = [loads(row) for (row,) in rows]
+    if not read:
+        return []
     ids = [row[0] for row in read]
-    helpers, links = _others(cur, f"IN ({places(len(ids))})", ids) if ids else ({}, {})
+    others = fetch_all(cur, _others_apart(f"IN ({places(len(ids))})"), (*ids, *ids))
+    helpers, links = _by_task(loads(one) for one, _ in others)
     return [_task(row, helpers, links) for row in read]
 
 
@@ -72,7 +75,11 @@ def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
 
 def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
     """The tasks of a project that changed after a revision, those that went to the bin included."""
-    return _tasks_where(cur, "project_id = %s AND revision > %s", (project_id, since))
+    few = f"{_SELECT} WHERE t.project_id = %s AND t.revision > %s LIMIT {_TOGETHER + 1}"
+    rows = fetch_all(cur, few, (project_id, since))
+    if len(rows) > _TOGETHER:
+        return _tasks_where(cur, "project_id = %s AND revision > %s", (project_id, since))
+    return _with_others(cur, rows)
 
 
 def _tasks_where(cur: Cursor, condition: str, args: Sequence[Any]) -> list[Task]:
@@ -80,8 +87,39 @@ def _tasks_where(cur: Cursor, condition: str, args: Sequence[Any]) -> list[Task]
     some = f"WHERE t.id IN (SELECT id FROM tasks WHERE {condition})"
     together = f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} {some} GROUP BY t.number DIV {_TOGETHER}"
     rows = _arrays(cur, together, f"{_SELECT} {some}", args)
-    helpers, links = _others(cur, f"IN (SELECT id FROM tasks WHERE {condition})", args) if rows else ({}, {})
+    which = f"IN (SELECT id FROM tasks WHERE {condition})"
+    of_helper = f"FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which}"
+    of_link = f"FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which}"
+    by = f"GROUP BY t.number DIV {_TOGETHER}"
+    together = f"""SELECT COUNT(*), JSON_ARRAYAGG({_HELPER} ORDER BY o.position) {of_helper} {by}
+      UNION ALL SELECT COUNT(*), JSON_ARRAYAGG({_LINK} ORDER BY o.position) {of_link} {by}"""
+    helpers, links = _by_task(_arrays(cur, together, _others_apart(which), (*args, *args)))
     return [_task(row, helpers, links) for row in rows]
+
+
+_HELPER = "JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0)"
+_LINK = "JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed)"
+
+
+def _others_apart(which: str) -> str:
+    """A query for helpers and links in their order, a row for each.
+
+    Args:
+        which: a condition on the id of the task, of which the arguments are given twice.
+    """
+    return f"""SELECT {_HELPER}, o.position AS at FROM helpers o WHERE o.task_id {which}
+      UNION ALL SELECT {_LINK}, o.position FROM links o WHERE o.to_id {which} ORDER BY at"""
+
+
+def _by_task(others: Iterable[list[Any]]) -> Others:
+    helpers: dict[str, list[str]] = defaultdict(list)
+    links: dict[str, list[Link]] = defaultdict(list)
+    for task_id, other_id, link_type, lag, elapsed in others:
+        if link_type is None:
+            helpers[task_id].append(other_id)
+        else:
+            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
+    return helpers, links
 
 
 def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[Any]) -> list[list[Any]]:
@@ -98,7 +136,7 @@ def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[Any]) -> list
         except JSONDecodeError:
             read = []
         if len(read) != count:
-            return [loads(one) for (one,) in fetch_all(cur, apart, args)]
+            return [loads(one) for one, *_ in fetch_all(cur, apart, args)]
         found += read
     return found
 
@@ -119,35 +157,6 @@ def tasks_in_bin(cur: Cursor, project_id: str, limit: int) -> list[Task]:
         (project_id, limit),
     )
     return _with_others(cur, rows)
-
-
-def _others(cur: Cursor, which: str, args: Sequence[Any]) -> Others:
-    """The helpers and the links of some tasks, by one statement, those of some tasks together in one row.
-
-    Args:
-        which: of what they are, as a condition on the id of the task.
-    """
-    helpers: dict[str, list[str]] = defaultdict(list)
-    links: dict[str, list[Link]] = defaultdict(list)
-    helper = "JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0)"
-    link = "JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed)"
-    of_helper = f"FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which}"
-    of_link = f"FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which}"
-    by = f"GROUP BY t.number DIV {_TOGETHER}"
-    together = f"""SELECT COUNT(*), JSON_ARRAYAGG({helper} ORDER BY o.position) {of_helper} {by}
-      UNION ALL SELECT COUNT(*), JSON_ARRAYAGG({link} ORDER BY o.position) {of_link} {by}"""
-    apart = f"""(SELECT {helper} {of_helper} ORDER BY o.position LIMIT {_ALL})
-      UNION ALL (SELECT {link} {of_link} ORDER BY o.position LIMIT {_ALL})"""
-    for task_id, other_id, link_type, lag, elapsed in _arrays(cur, together, apart, (*args, *args)):
-        if link_type is None:
-            helpers[task_id].append(other_id)
-        else:
-            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
-    return helpers, links
-
-
-_ALL = 10**9
-"""An order without a limit does not hold within a union."""
 
 
 def description(cur: Cursor, task_id: str) -> str:
