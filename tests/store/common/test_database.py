@@ -116,7 +116,8 @@ def test_the_journal_keeps_values() -> None:
         to_json(object())
 
 
-def test_entries_are_read_as_they_were_written(database: Database, people: dict[str, Person], clock: Clock) -> None:
+@pytest.mark.parametrize("times", [1, 3])  # few, and many
+def test_entries_are_read_as_they_were_written(times: int, database: Database, people: dict[str, Person], clock: Clock) -> None:
     awkward = "".join(map(chr, [*range(0x250), *range(0x2000, 0x2070), 0xFEFF, 0xFFFD, 0x1F6A2, 0x10FFFF]))
     values = [
         None,
@@ -132,7 +133,8 @@ def test_entries_are_read_as_they_were_written(database: Database, people: dict[
     ]
     large = ["x" * 700_000, "y" * 700_000, "z" * 2_000_000]
     entries = [
-        Entry("task", new_id(), f"field {n}", to_json(one), to_json(one)) for n, one in enumerate([*values, *large, *values])
+        Entry("task", new_id(), f"field {n}", to_json(one), to_json(one))
+        for n, one in enumerate([*values, *large, *values] * times)
     ]
     change = Change(new_id(), None, 0, people["manager"].id, clock.utc(), "wrote", None)
 
