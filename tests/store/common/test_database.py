@@ -171,34 +171,3 @@ def test_the_database_keeps_its_passing_files_to_itself(mariadb: Database) -> No
     """A MariaDB that starts deletes the passing files of any other that shares a folder with it."""
     folder, data = mariadb.read(fetch_one, "SELECT @@tmpdir, @@datadir")  # type: ignore[misc]
     assert Path(folder).parent == Path(data).parent
-
-
-def test_a_glance_needs_no_transaction_where_one_statement_is_enough(database: Database) -> None:
-    def is_within(cur: Any, statements: int) -> list[int]:
-        return [fetch_one(cur, "SELECT @@in_transaction")[0] for _ in range(statements)]  # type: ignore[index]
-
-    assert database.glance(is_within, 1) == [0]
-    assert database.glance(is_within, 3) == [1, 1, 1]
-    assert database.read(is_within, 1) == [1]
-
-
-def test_a_second_statement_of_a_glance_sees_the_moment_of_the_first(database: Database) -> None:
-    parts = iter("abcd")
-
-    def beat(cur: Any) -> None:
-        cur.execute("INSERT INTO heartbeats (part, at) VALUES (%s, NOW())", (next(parts),))
-
-    def count_while_another_writes(cur: Any) -> list[Any]:
-        counts = []
-        for _ in range(2):
-            counts.append(fetch_one(cur, "SELECT COUNT(*) FROM heartbeats"))
-            database.write(beat)
-        return counts
-
-    first, second = database.glance(count_while_another_writes)
-    assert first == second == (1,), "what was written while it had no transaction yet is seen, and nothing after that"
-
-
-def test_an_error_within_a_glance_is_told(database: Database) -> None:
-    with pytest.raises(pymysql.ProgrammingError):
-        database.glance(lambda cur: cur.execute("SELECT nothing FROM nowhere"))

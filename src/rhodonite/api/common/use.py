@@ -51,10 +51,6 @@ class Use:
         """Run a service that only reads."""
         return self.database.read(service, self.actor, *args, **kwargs)
 
-    def glance(self, service: Callable[..., Result], *args: Any, **kwargs: Any) -> Result:
-        """Run a service that only reads, and by one statement where the plan that is held is the newest."""
-        return self.database.glance(service, self.actor, *args, **kwargs)
-
     def write(self, service: Callable[..., Result], *args: Any, **kwargs: Any) -> Result:
         """Run a service that writes, in one transaction."""
         return self.database.write(service, self.actor, *args, **kwargs)

@@ -280,7 +280,7 @@ def _scope(answer: lenses.ScopeAnswer, scope: Scope) -> ScopeOut:
 def read_page(code: str, use: Using, request: Request, scope: Scoped, mark: PageMark = None) -> Response:
     """What a page of a project shows: its rows or what changed of them, what the sentence leaves, the horizon."""
     since = read_mark(mark)
-    page = use.glance(lenses.read_page, code, scope)
+    page = use.read(lenses.read_page, code, scope)
 
     def around() -> bytes:
         said = _scope(page.scope(), scope), _horizon(page.horizon())
@@ -295,13 +295,13 @@ def read_page(code: str, use: Using, request: Request, scope: Scoped, mark: Page
 @router.get("/projects/{code}/scope", openapi_extra=needs("see"))
 def read_scope(code: str, use: Using, scope: Scoped) -> ScopeOut:
     """Which tasks of a project are within a scope, and the facts of the project."""
-    return _scope(use.glance(lenses.read_page, code, scope).scope(), scope)
+    return _scope(use.read(lenses.read_page, code, scope).scope(), scope)
 
 
 @router.get("/projects/{code}/horizon", openapi_extra=needs("see"))
 def read_horizon(code: str, use: Using, scope: Scoped) -> HorizonOut:
     """The horizon: weeks and milestones of the work within a scope."""
-    return _horizon(use.glance(lenses.read_page, code, scope).horizon())
+    return _horizon(use.read(lenses.read_page, code, scope).horizon())
 
 
 def _brief(brief: lenses.Brief, clock: Clock) -> BriefOut:

@@ -236,7 +236,7 @@ def rows_response(use: Use, code: str, since: str | None, *, edits: Sequence[Map
 def read_rows(code: str, use: Using, request: Request, since: Since = None) -> Response:
     """All rows of a project, or what changed since a mark."""
     mark = read_mark(since)
-    held = use.glance(tasks.read_plan, code)
+    held = use.read(tasks.read_plan, code)
     return packed(request, held, ("rows", mark), lambda: rows_document(held, mark))
 
 

@@ -110,16 +110,6 @@ class Database:
         """Run ``use(cursor, *args, **kwargs)``, which reads by one statement and so needs no transaction."""
         return self._repeat(self._readers, use, *args, in_transaction=False, **kwargs)
 
-    def glance(self, use: Callable[..., Result], *args: Any, **kwargs: Any) -> Result:
-        """Run ``use(cursor, *args, **kwargs)``, which only reads, and by one statement more often than not.
-
-        It runs without a transaction; where it comes to a second statement, it is run once more, in one.
-        """
-        try:
-            return self.look(_by_one_statement(use), *args, **kwargs)
-        except _NeedsTransaction:
-            return self.read(use, *args, **kwargs)
-
     def write(self, use: Callable[..., Result], *args: Any, **kwargs: Any) -> Result:
         """Run ``use(cursor, *args, **kwargs)`` in one transaction and commit it.
 
@@ -188,37 +178,6 @@ class Database:
         """Close every idle connection."""
         self._readers.close()
         self._writers.close()
-
-
-class _NeedsTransaction(Exception):
-    """What only reads needs more than one statement, which must see one moment."""
-
-
-class _OneStatement:
-    """A cursor that runs one statement."""
-
-    def __init__(self, cursor: Cursor) -> None:
-        self._cursor = cursor
-        self._has_run = False
-
-    def execute(self, sql: str, args: Any = ()) -> int:
-        """As the cursor does. Raises _NeedsTransaction at the second statement."""
-        if self._has_run:
-            raise _NeedsTransaction
-        self._has_run = True
-        return self._cursor.execute(sql, args)
-
-    def fetchone(self) -> tuple[Any, ...] | None:
-        """As the cursor does."""
-        return self._cursor.fetchone()
-
-    def fetchall(self) -> Any:
-        """As the cursor does."""
-        return self._cursor.fetchall()
-
-
-def _by_one_statement(use: Callable[..., Result]) -> Callable[..., Result]:
-    return lambda cursor, *args, **kwargs: use(_OneStatement(cursor), *args, **kwargs)
 
 
 def _code(error: pymysql.MySQLError) -> int | None:
