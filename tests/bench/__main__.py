@@ -354,12 +354,14 @@ def installation(
 def somebody_else(made: Installation) -> Callable[[int], None]:
     """What another person does to the first task of the large project."""
     client = Client(made.port, made.tokens[1])
-    first = min(orjson.loads(client("GET", "/projects/BIG/tasks"))["rows"], key=lambda row: row["number"])["id"]
+    held = orjson.loads(client("GET", "/projects/BIG/tasks"))
+    first = min(held["rows"], key=lambda row: row["number"])["id"]
+    mark = held["mark"]
 
     def edit(n: int) -> None:
+        nonlocal mark
         body = {"tasks": [{"id": first, "revision": 10**8, "fields": {"title": f"Edit {n} by somebody else"}}]}
-        mark = orjson.loads(client("GET", "/projects/BIG"))["revision"]
-        client("PATCH", f"/projects/BIG/tasks?since={mark}.99999999.0", body)
+        mark = orjson.loads(client("PATCH", f"/projects/BIG/tasks?since={mark}", body))["mark"]
 
     return edit
 

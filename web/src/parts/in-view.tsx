@@ -1,8 +1,8 @@
-/** What is heavy is drawn once it comes into view, or is printed; until then there is room for it. */
+/** What is heavy is drawn once it comes near to being seen; until then there is room for it. */
 import { type ReactNode, useEffect, useRef, useState } from "react";
 
-/** How near the edge of the window it may be, in pixels: so it is mostly there before it is seen. */
-const NEAR = 200;
+/** How near the edge of the window it may be, in pixels: so it is there before it is seen, and where a page is printed. */
+const NEAR = 600;
 
 export function InView({ height, children }: { height: number; children: ReactNode }) {
   const place = useRef<HTMLDivElement>(null);
@@ -10,16 +10,11 @@ export function InView({ height, children }: { height: number; children: ReactNo
   useEffect(() => {
     const node = place.current;
     if (!node) return;
-    const show = () => setIn(true);
-    const watch = new IntersectionObserver((seen) => seen.some((one) => one.isIntersecting) && show(), {
+    const watch = new IntersectionObserver((seen) => seen.some((one) => one.isIntersecting) && setIn(true), {
       rootMargin: `${NEAR}px`,
     });
     watch.observe(node);
-    window.addEventListener("beforeprint", show);
-    return () => {
-      watch.disconnect();
-      window.removeEventListener("beforeprint", show);
-    };
+    return () => watch.disconnect();
   }, []);
   return isIn ? children : <div ref={place} style={{ height }} />;
 }

@@ -69,15 +69,13 @@ def insert_entries(cur: Cursor, change: Change, entries: Iterable[Entry]) -> Non
     common = (change.id, change.project_id, change.revision, change.person_id, change.at)
     if len(entries) <= _FEW:
         cur.executemany(
-            "INSERT INTO journal (change_id, project_id, revision, person_id, at, subject, subject_id, field, old, new)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            f"{_INTO} VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [(*common, one.subject, one.subject_id, one.field, one.old, one.new) for one in entries],
         )
         return
     for some in _pieces(dumps((one.subject, one.subject_id, one.field, one.old, one.new)) for one in entries):
         cur.execute(
-            "INSERT INTO journal (change_id, project_id, revision, person_id, at, subject, subject_id, field, old, new)"
-            " SELECT %s, %s, %s, %s, %s, e.subject, e.subject_id, e.field, e.old, e.new FROM JSON_TABLE(%s, '$[*]' COLUMNS ("
+            f"{_INTO} SELECT %s, %s, %s, %s, %s, e.subject, e.subject_id, e.field, e.old, e.new FROM JSON_TABLE(%s, '$[*]' COLUMNS ("
             " number FOR ORDINALITY, subject VARCHAR(16) PATH '$[0]', subject_id CHAR(36) PATH '$[1]',"
             " field VARCHAR(40) PATH '$[2]', old LONGTEXT PATH '$[3]', new LONGTEXT PATH '$[4]')) e ORDER BY e.number",
             (*common, f"[{some}]"),
@@ -98,7 +96,9 @@ def _pieces(rows: Iterable[bytes]) -> Iterator[str]:
         yield b",".join(some).decode()
 
 
+_INTO = "INSERT INTO journal (change_id, project_id, revision, person_id, at, subject, subject_id, field, old, new)"
 _FEW = 50
+"""Entries up to which they are written one by one."""
 _LARGEST = 1_000_000
 """Bytes of entries that are written by one statement, unless one alone is larger."""
 

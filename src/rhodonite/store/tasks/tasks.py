@@ -60,16 +60,33 @@ def _column(name: str, value: Any) -> Any:
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:
     read = [loads(row) for (row,) in rows]
-    if not read:
-        return []
     ids = [row[0] for row in read]
-    some = places(len(ids))
-    # neither ordered nor as JSON: for that the database would make a table for it on the disk
-    sql = f"""SELECT task_id, person_id, NULL, 0, 0, position FROM helpers WHERE task_id IN ({some})
-      UNION ALL SELECT to_id, from_id, link_type, lag, elapsed, position FROM links WHERE to_id IN ({some})"""
-    others = sorted(fetch_all(cur, sql, (*ids, *ids)), key=lambda one: one[-1])
-    helpers, links = _by_task(one[:-1] for one in others)
+    helpers, links = _by_task(_others(cur, f"IN ({places(len(ids))})", ids)) if ids else ({}, {})
     return [_task(row, helpers, links) for row in read]
+
+
+def _others(cur: Cursor, which: str, args: Sequence[Any]) -> list[tuple[Any, ...]]:
+    """Helpers and links of some tasks in their order: (task, person, None, 0, 0) and (task, other task, type, lag, elapsed).
+
+    They come neither ordered nor as JSON: for that the database would make a table on the disk.
+
+    Args:
+        which: of what tasks they are, as a condition on the id.
+    """
+    sql = f"""SELECT task_id, person_id, NULL, 0, 0, position FROM helpers WHERE task_id {which}
+      UNION ALL SELECT to_id, from_id, link_type, lag, elapsed, position FROM links WHERE to_id {which}"""
+    return [one[:-1] for one in sorted(fetch_all(cur, sql, (*args, *args)), key=lambda one: one[-1])]
+
+
+def _by_task(others: Iterable[Sequence[Any]]) -> Others:
+    helpers: dict[str, list[str]] = defaultdict(list)
+    links: dict[str, list[Link]] = defaultdict(list)
+    for task_id, other_id, link_type, lag, elapsed in others:
+        if link_type is None:
+            helpers[task_id].append(other_id)
+        else:
+            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
+    return helpers, links
 
 
 def tasks_of(cur: Cursor, project_id: str) -> list[Task]:
@@ -88,59 +105,35 @@ def tasks_changed(cur: Cursor, project_id: str, since: int) -> list[Task]:
 
 def _tasks_where(cur: Cursor, condition: str, args: Sequence[Any]) -> list[Task]:
     """The tasks, maybe thousands, for which a condition on their columns holds."""
-    some = f"WHERE t.id IN (SELECT id FROM tasks WHERE {condition})"
-    together = f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} {some} GROUP BY t.number DIV {_TOGETHER}"
-    rows = _arrays(cur, together, f"{_SELECT} {some}", args)
     which = f"IN (SELECT id FROM tasks WHERE {condition})"
-    of_helper = f"FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which}"
-    of_link = f"FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which}"
     by = f"GROUP BY t.number DIV {_TOGETHER}"
-    together = f"""SELECT COUNT(*), JSON_ARRAYAGG({_HELPER} ORDER BY o.position) {of_helper} {by}
-      UNION ALL SELECT COUNT(*), JSON_ARRAYAGG({_LINK} ORDER BY o.position) {of_link} {by}"""
-    helpers, links = _by_task(_arrays(cur, together, _others_apart(which), (*args, *args)))
+    rows = _arrays(cur, f"SELECT COUNT(*), JSON_ARRAYAGG({_ROW}) {_FROM} WHERE t.id {which} {by}", args)
+    if rows is None:
+        rows = [loads(row) for (row,) in fetch_all(cur, f"{_SELECT} WHERE t.id {which}", args)]
+    together = f"""SELECT COUNT(*), JSON_ARRAYAGG(JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0) ORDER BY o.position)
+        FROM helpers o JOIN tasks t ON t.id = o.task_id WHERE o.task_id {which} {by}
+      UNION ALL
+      SELECT COUNT(*), JSON_ARRAYAGG(JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed) ORDER BY o.position)
+        FROM links o JOIN tasks t ON t.id = o.to_id WHERE o.to_id {which} {by}"""
+    others = _arrays(cur, together, (*args, *args))
+    helpers, links = _by_task(_others(cur, which, args) if others is None else others)
     return [_task(row, helpers, links) for row in rows]
 
 
-_HELPER = "JSON_ARRAY(o.task_id, o.person_id, NULL, 0, 0)"
-_LINK = "JSON_ARRAY(o.to_id, o.from_id, o.link_type, o.lag, o.elapsed)"
-
-
-def _others_apart(which: str) -> str:
-    """A query for helpers and links in their order, a row for each.
-
-    Args:
-        which: a condition on the id of the task, of which the arguments are given twice.
-    """
-    return f"""SELECT {_HELPER}, o.position AS at FROM helpers o WHERE o.task_id {which}
-      UNION ALL SELECT {_LINK}, o.position FROM links o WHERE o.to_id {which} ORDER BY at"""
-
-
-def _by_task(others: Iterable[Sequence[Any]]) -> Others:
-    helpers: dict[str, list[str]] = defaultdict(list)
-    links: dict[str, list[Link]] = defaultdict(list)
-    for task_id, other_id, link_type, lag, elapsed in others:
-        if link_type is None:
-            helpers[task_id].append(other_id)
-        else:
-            links[task_id].append(Link(other_id, link_type, lag, elapsed == 1))
-    return helpers, links
-
-
-def _arrays(cur: Cursor, together: str, apart: str, args: Sequence[Any]) -> list[list[Any]]:
-    """The arrays in all rows of an answer.
+def _arrays(cur: Cursor, together: str, args: Sequence[Any]) -> list[list[Any]] | None:
+    """The arrays in all rows of an answer; None where the database has cut some off, as it makes no longer ones.
 
     Args:
         together: a query for few rows, each of a count and an array of so many arrays.
-        apart: the same with a row for each, where those were longer than the database may make them: then it cuts them off.
     """
     found: list[list[Any]] = []
     for count, some in fetch_all(cur, together, args):
         try:
             read = loads(some)
         except JSONDecodeError:
-            read = []
+            return None
         if len(read) != count:
-            return [loads(one) for one, *_ in fetch_all(cur, apart, args)]
+            return None
         found += read
     return found
 
