@@ -10,6 +10,8 @@ The two passes stand together here, and so are longer than other modules; what c
 
 from __future__ import annotations
 
+from threading import Lock
+
 from ..tasks.model import PINS
 from .network import CLOSING, LEAF, OPENING, Network, PlanInput, PlanLink, PlanTask
 
@@ -55,7 +57,7 @@ class Passes:
         self._forward()
         self._follow_first_tasks()
         self._close()
-        self._backward()
+        self._allowing, self._allowed = Lock(), False
         self._room: list[int] | None = None
         if any(self.net.tasks[self.net.task_of[n]].constraint == "alap" for n in self.net.particular):
             self._room = self._find_room()  # which places them, the last of a chain first
@@ -348,6 +350,14 @@ class Passes:
 
     # The backward pass: LF(i) is the earliest that any link, the project finish, a constraint or a deadline allows
 
+    def _need_late(self) -> None:
+        """Make the backward pass where nobody has asked for it yet: a forecast is often asked for its finish alone."""
+        if not self._allowed:
+            with self._allowing:
+                if not self._allowed:
+                    self._backward()
+                    self._allowed = True
+
     def _backward(self) -> None:
         net, late, work = self.net, self._late, self._work
         after, after_slow, ceiling, special = net.after, net.after_slow, self._ceiling, self._special
@@ -423,6 +433,7 @@ class Passes:
 
     def _find_room(self) -> list[int]:
         """How late each node may finish before any other task moves. Summary tasks are no obstacle: they pass it on."""
+        self._need_late()
         net, work, allows = self.net, self._work, self._allows()
         stand = list(self._early)
         for end, position in self._placed.items():

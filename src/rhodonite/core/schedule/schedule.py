@@ -90,6 +90,7 @@ class Schedule(Passes):
 
     def knowing(self, net: Network) -> Schedule:
         """The same schedule with a network that differs only in what it does not look at: progress."""
+        self._need_late()  # what is found for one of them is not found anew for the other
         other = copy(self)
         other.base = net
         return other
@@ -101,6 +102,7 @@ class Schedule(Passes):
         return self._minute(end) if position is None else self.net.calendars[end >> 1].minute(position)
 
     def _late_minute(self, end: int) -> int:
+        self._need_late()
         given = self._given_late.get(end)
         return self.net.calendars[end >> 1].minute(self._own_late.get(end, self._late[end])) if given is None else given
 
@@ -158,6 +160,7 @@ class Schedule(Passes):
     def total(self) -> list[int | None]:
         """The total slack of each task in working minutes; of a summary task the least of those below it."""
         if self._total is None:
+            self._need_late()
             own, late, early = self._own_late, self._late, self._early
             slack = [(late[end] >> 1) - (early[end] >> 1) for end in range(1, len(late), 2)]
             for end in own:
