@@ -7,6 +7,7 @@ from typing import Any
 import orjson
 
 from ..core.schedule.plan import Row
+from ..core.tasks.booked import units_of
 from ..core.tasks.model import Task
 from ..core.tasks.recurrence_words import say_rule
 
@@ -53,6 +54,20 @@ def row_values(row: Row) -> dict[str, Any]:
         "variance": row.variance,
         "deadline": task.deadline,
         "effort": row.effort,
+        "booked": row.booked,
+        "open": None if row.effort is None else row.effort - row.booked,
+        "bookings": [
+            {
+                "who": b.who,
+                "minutes": b.minutes,
+                "shape": b.shape,
+                "by_day": b.by_day,
+                "resource": b.resource,
+                "units": units_of(b, task.duration),
+            }
+            for b in task.bookings
+        ],
+        "keeps": task.keeps,
         "percent": row.percent,
         "actual_start": task.actual_start,
         "actual_finish": task.actual_finish,

@@ -23,6 +23,7 @@ from ..api.common.problems import UnexpectedErrors, add_problem_handlers, proble
 from ..api.common.use import needs
 from ..api.overview import lenses, search, similar
 from ..api.people import people, sessions, teams
+from ..api.resources import bookings, capacity, load
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
 from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
@@ -168,6 +169,9 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         similar,
         copying,
         recurrence,
+        bookings,
+        capacity,
+        load,
     ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")

@@ -99,11 +99,29 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PATCH", "/api/sheets/{sheet_id}"): {"name": "Ours"},
     ("POST", "/api/teams"): {"name": "Glazing crew"},
     ("PATCH", "/api/teams/{team_id}"): {"name": "Glass crew"},
+    ("PATCH", "/api/bookable"): {"absence_kinds": ["parental leave"]},
+    ("PATCH", "/api/people/{person_id}/capacity"): {"share": 80},
+    ("POST", "/api/absences"): {
+        "person_id": "{self_id}",
+        "kind": "leave",
+        "start": "2027-04-05T00:00",
+        "end": "2027-04-07T00:00",
+    },
+    ("PATCH", "/api/absences/{absence_id}"): {"note": "Easter"},
+    ("POST", "/api/resources"): {"name": "Scaffolders"},
+    ("PATCH", "/api/resources/{resource_id}"): {"people": 3},
+    ("POST", "/api/projects/{code}/resources"): {"name": "Divers"},
+    ("PATCH", "/api/projects/{code}/resources/{resource_id}"): {"people": 3},
+    ("POST", "/api/projects/{code}/bookings/read"): {"task_id": "{task_id}", "text": ""},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
 }
 QUERIES = {
     ("GET", "/api/find"): "?text=glass",
+    ("GET", "/api/load"): "?first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/load/tasks"): "?first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/projects/{code}/load"): "?first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/projects/{code}/load/tasks"): "?first=2027-03-15&last=2027-03-28",
     ("GET", "/api/days"): "?text=fri",
     ("GET", "/api/projects/{code}/repeats"): "?words=every week&first=2027-03-16",
     ("GET", "/api/holidays"): "?country=GB&first=2027&last=2028",
@@ -192,7 +210,7 @@ def expected(need: str, organisation_role: str, member_role: str | None, private
     """True: it must answer; False: 403; None: the person may not even know, 404."""
     if need == "person":
         return True
-    if need in {"administer", "create_project", "see_people"}:
+    if need in {"administer", "create_project", "see_people", "plan_people"}:
         return may_in_organisation(organisation_role, need)  # type: ignore[arg-type]
     role = project_role(organisation_role, member_role, private)
     return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
@@ -209,7 +227,7 @@ def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
     """One way to come by each role in a project, which walks the routes of projects, and one by each role in the
     organisation, which walks the others: how the two meet is for ``test_every_role_comes_to_its_role_in_the_project``."""
     found: dict[tuple[str, str | None, bool], set[str]] = {}
-    for needs in (IN_PROJECT, {"person", "see_people", "create_project", "administer", "nobody"}):
+    for needs in (IN_PROJECT, {"person", "see_people", "create_project", "plan_people", "administer", "nobody"}):
         seen: set[str | None] = set()
         for role, member, private in sorted(CASES, key=lambda case: case[0] == "administrator"):
             has = project_role(role, member, private) if needs is IN_PROJECT else role
@@ -309,6 +327,15 @@ def test_routes_keep_to_what_they_need(
         if "{team_id}" in path:
             words["team_id"] = str(uuid.uuid4())
             lead("POST", "/teams", {"id": words["team_id"], "name": words["team_id"]})
+        if "{self_id}" in asked or "{absence_id}" in path:
+            words |= {"self_id": people[organisation_role].id, "absence_id": str(uuid.uuid4())}
+            if "{absence_id}" in path and organisation_role != "guest":
+                away = {**filled(BODIES["POST", "/api/absences"], words), "id": words["absence_id"]}
+                caller("POST", "/absences", away)
+        if "{resource_id}" in path:
+            words["resource_id"] = str(uuid.uuid4())
+            where = "/projects/LAN/resources" if "{code}" in path else "/resources"
+            lead("POST", where, {"id": words["resource_id"], "name": words["resource_id"]})
         if path == "/api/sheets/{sheet_id}":
             words["sheet_id"] = str(uuid.uuid4())
             caller("POST", "/sheets", {"id": words["sheet_id"], "name": "Mine", "view": {"lens": "all_work"}})
@@ -353,6 +380,9 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "definition_id": "x",
         "sheet_id": "x",
         "team_id": "x",
+        "absence_id": "x",
+        "resource_id": "x",
+        "self_id": "x",
         **{name.strip("{}"): "x" for name in HANGING},
     }
     for method, path, need in routes():

@@ -23,7 +23,7 @@ def lines(caller: Caller, row: dict[str, Any]) -> list[str]:
         ({"start": "2027-03-18", "duration": "2 d"}, ["start none → 18 Mar", "duration none → 2 d", "finish none → 19 Mar"]),
         ({"deadline": "2028-01-03"}, ["deadline none → 3 Jan 2028"]),
         ({"percent": 40}, ["percent done 0 % → 40 %", "state Ready → Under way"]),
-        ({"effort": "12"}, ["effort none → 1 d 4.5 h"]),
+        ({"effort": "12"}, ["effort none → 12 h"]),
         ({"held_reason": "rain"}, ["held none → rain"]),
         ({"description": "Long"}, ["description rewritten"]),
         ({"kind": "defect"}, ["kind task → defect"]),

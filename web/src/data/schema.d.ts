@@ -2333,6 +2333,306 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/bookable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Bookable
+         * @description Who can be booked in a project: people, crews and roles.
+         */
+        get: operations["list_bookable_api_projects__code__bookable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/bookings/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Bookings
+         * @description What typed bookings mean; nothing is written. Send what comes of it as the field ``bookings`` of the task.
+         */
+        post: operations["read_bookings_api_projects__code__bookings_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bookable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Bookable
+         * @description Who can be booked when.
+         */
+        get: operations["read_bookable_api_bookable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Common
+         * @description Write the organisation's working time, or its kinds of absence.
+         */
+        patch: operations["edit_common_api_bookable_patch"];
+        trace?: never;
+    };
+    "/api/people/{person_id}/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Capacity
+         * @description Write when, and for which share of their day, a person can be booked.
+         */
+        patch: operations["edit_capacity_api_people__person_id__capacity_patch"];
+        trace?: never;
+    };
+    "/api/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Absence
+         * @description Write down when one is away oneself, or as a manager when anybody is.
+         */
+        post: operations["add_absence_api_absences_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absences/{absence_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Absence
+         * @description Take an absence away.
+         */
+        delete: operations["delete_absence_api_absences__absence_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Absence
+         * @description Change an absence.
+         */
+        patch: operations["edit_absence_api_absences__absence_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/resources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Resources
+         * @description The crews and roles that can be booked in a project: its own, and those of the organisation.
+         */
+        get: operations["list_resources_api_projects__code__resources_get"];
+        put?: never;
+        /**
+         * Add Own Resource
+         * @description Add a crew or a role to be filled, for this project.
+         */
+        post: operations["add_own_resource_api_projects__code__resources_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/resources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Resource
+         * @description Add a crew or a role to be filled, for every project.
+         */
+        post: operations["add_resource_api_resources_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/resources/{resource_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Resource
+         * @description Take a crew or role of the organisation away.
+         */
+        delete: operations["delete_resource_api_resources__resource_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Resource
+         * @description Change a crew or role of the organisation.
+         */
+        patch: operations["edit_resource_api_resources__resource_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/resources/{resource_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Own Resource
+         * @description Take a crew or role of this project away.
+         */
+        delete: operations["delete_own_resource_api_projects__code__resources__resource_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Own Resource
+         * @description Change a crew or role of this project.
+         */
+        patch: operations["edit_own_resource_api_projects__code__resources__resource_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Project Load
+         * @description The load of a project's people, over all projects or this one alone.
+         */
+        get: operations["read_project_load_api_projects__code__load_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Load
+         * @description The load of everybody over all projects; those that one may not see count without names.
+         */
+        get: operations["read_load_api_load_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/load/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Project Cell
+         * @description The bookings behind the load of one person of a project.
+         */
+        get: operations["read_project_cell_api_projects__code__load_tasks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/load/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Cell
+         * @description The bookings behind the load of one person.
+         */
+        get: operations["read_cell_api_load_tasks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -2377,6 +2677,80 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AbsenceEdit
+         * @description What changes of an absence.
+         */
+        AbsenceEdit: {
+            /** Kind */
+            kind?: string | null;
+            /** Start */
+            start?: string | null;
+            /** End */
+            end?: string | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * AbsenceNew
+         * @description Time in which a person cannot be booked, from a moment to another, local. Whole days run from midnight to midnight.
+         */
+        AbsenceNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+            /**
+             * Kind
+             * @example leave
+             */
+            kind: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * AbsenceOut
+         * @description Time in which a person cannot be booked, local. Why is told to them and to managers; to others it is empty.
+         */
+        AbsenceOut: {
+            /** Id */
+            id: string;
+            /** Person Id */
+            person_id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Note */
+            note: string;
+        };
         /**
          * Accept
          * @description The password that an invited person chooses.
@@ -2570,6 +2944,65 @@ export interface components {
             answers?: string | null;
         };
         /**
+         * BookableOut
+         * @description Everything that capacities are made of.
+         */
+        BookableOut: {
+            /**
+             * Week
+             * @description The organisation's hours; none: office hours
+             */
+            week: {
+                [key: string]: string[][];
+            } | null;
+            /** Exceptions */
+            exceptions: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Absence Kinds
+             * @description All of them, those that every organisation has first
+             */
+            absence_kinds: string[];
+            /** Capacities */
+            capacities: components["schemas"]["CapacityOut"][];
+            /** Absences */
+            absences: components["schemas"]["AbsenceOut"][];
+            /** Resources */
+            resources: components["schemas"]["ResourceOut"][];
+        };
+        /**
+         * BookingOut
+         * @description Hours of one person or resource on a task.
+         */
+        BookingOut: {
+            /** Who */
+            who: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Shape
+             * @description Even, falling (front) or rising (back) over the task, or set by day
+             * @enum {string}
+             */
+            shape: "even" | "front" | "back" | "by_day";
+            /**
+             * By Day
+             * @description Where set by day: minutes of each working day of the person from the task's first
+             */
+            by_day: number[];
+            /**
+             * Resource
+             * @description True for a crew or a role to be filled
+             */
+            resource: boolean;
+            /**
+             * Units
+             * @description The share of somebody's day that it takes, in a hundred; none where it has no length
+             */
+            units: number | null;
+        };
+        /**
          * BriefOut
          * @description How a project stands. In the reading, ``**`` marks what is set in bold.
          */
@@ -2681,6 +3114,62 @@ export interface components {
             exceptions: components["schemas"]["CalendarExceptionModel"][];
         };
         /**
+         * CapacityEdit
+         * @description What changes of a person's capacity.
+         */
+        CapacityEdit: {
+            /**
+             * Week
+             * @example {
+             *       "mon": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ]
+             *       ],
+             *       "tue": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ]
+             *       ]
+             *     }
+             */
+            week?: {
+                [key: string]: string[][];
+            } | null;
+            /** Share */
+            share?: number | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+        };
+        /**
+         * CapacityOut
+         * @description What was set of a person's capacity.
+         */
+        CapacityOut: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Week
+             * @description Their own hours; none: the organisation's
+             */
+            week: {
+                [key: string]: string[][];
+            } | null;
+            /**
+             * Share
+             * @description Of the working day that can be booked, in a hundred
+             */
+            share: number;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+        };
+        /**
          * CatalogueOut
          * @description All columns, and by type the operators of clauses in words.
          */
@@ -2705,6 +3194,47 @@ export interface components {
             first: {
                 [key: string]: unknown[];
             };
+        };
+        /**
+         * CellOut
+         * @description What lies on one person from one day to another.
+         */
+        CellOut: {
+            /** Tasks */
+            tasks: components["schemas"]["CellTaskOut"][];
+            /**
+             * Other
+             * @description Minutes of projects that one may not see
+             */
+            other: number;
+            /** Capacity */
+            capacity: number;
+        };
+        /**
+         * CellTaskOut
+         * @description One task behind a load.
+         */
+        CellTaskOut: {
+            /** Code */
+            code: string;
+            row: components["schemas"]["TaskRow"];
+            /**
+             * Minutes
+             * @description Of this person on it, within the days asked for
+             */
+            minutes: number;
+            /**
+             * Booked
+             * @description Their minutes on it in all
+             */
+            booked: number;
+            /**
+             * Outside
+             * @description Minutes that lie where person and task have no time in common
+             */
+            outside: number;
+            /** May Edit */
+            may_edit: boolean;
         };
         /**
          * CheckEdit
@@ -2931,6 +3461,40 @@ export interface components {
             resolved_at: string | null;
             /** Resolved By */
             resolved_by: string | null;
+        };
+        /**
+         * CommonEdit
+         * @description What holds for all.
+         */
+        CommonEdit: {
+            /**
+             * Week
+             * @example {
+             *       "mon": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ]
+             *       ],
+             *       "tue": [
+             *         [
+             *           "09:00",
+             *           "13:00"
+             *         ]
+             *       ]
+             *     }
+             */
+            week?: {
+                [key: string]: string[][];
+            } | null;
+            /**
+             * Absence Kinds
+             * @description Those of its own
+             * @example [
+             *       "parental leave"
+             *     ]
+             */
+            absence_kinds?: string[] | null;
         };
         /**
          * ComparisonOut
@@ -3772,20 +4336,6 @@ export interface components {
             id?: string;
         };
         /**
-         * LineOut
-         * @description What a line says.
-         */
-        LineOut: {
-            /** Title */
-            title: string;
-            /** Code */
-            code: string | null;
-            /** Understood */
-            understood: components["schemas"]["PhraseOut"][];
-            /** Notes */
-            notes: string[];
-        };
-        /**
          * LinkOut
          * @description What a task waits for. The lag is minutes, negative for a lead.
          */
@@ -3809,6 +4359,40 @@ export interface components {
              * @default false
              */
             elapsed: boolean;
+        };
+        /**
+         * LoadOut
+         * @description The load of many.
+         */
+        LoadOut: {
+            /**
+             * Columns
+             * @description The first day of each
+             */
+            columns: string[];
+            /**
+             * End
+             * Format: date
+             * @description The day after the last column
+             */
+            end: string;
+            /**
+             * Projects
+             * @description Names by code
+             */
+            projects: {
+                [key: string]: string;
+            };
+            /**
+             * Lines
+             * @description People by team, then crews and roles, then what nobody has
+             */
+            lines: components["schemas"]["rhodonite__api__resources__load__LineOut"][];
+            /**
+             * Undated
+             * @description Tasks with bookings that have no dates, and so lie nowhere
+             */
+            undated: number;
         };
         /**
          * LookOut
@@ -3962,6 +4546,21 @@ export interface components {
             /** Field */
             field: string;
             task: components["schemas"]["NeighbourOut"];
+        };
+        /**
+         * NamedOut
+         * @description Who can be booked.
+         */
+        NamedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Resource
+             * @description True for a crew or a role to be filled
+             */
+            resource: boolean;
         };
         /**
          * NamedTask
@@ -4348,6 +4947,8 @@ export interface components {
             start_grid?: number | null;
             /** Lenses */
             lenses?: string[] | null;
+            /** Hours */
+            hours?: boolean | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -4500,6 +5101,11 @@ export interface components {
              * @description Those that stand in its sheet bar
              */
             lenses: string[];
+            /**
+             * Hours
+             * @description True where hours of people are planned
+             */
+            hours: boolean;
             /** Private */
             private: boolean;
             /** Archived */
@@ -4668,6 +5274,57 @@ export interface components {
              * @description At whose opening what is done was looked at; none: now
              */
             status_day?: string | null;
+        };
+        /**
+         * ResourceEdit
+         * @description What changes of a crew or role.
+         */
+        ResourceEdit: {
+            /** Name */
+            name?: string | null;
+            /** People */
+            people?: number | null;
+        };
+        /**
+         * ResourceNew
+         * @description A crew or a role to be filled.
+         */
+        ResourceNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /**
+             * Name
+             * @example Outside scaffolders
+             */
+            name: string;
+            /**
+             * People
+             * @default 1
+             */
+            people: number;
+        };
+        /**
+         * ResourceOut
+         * @description A crew, or a role to be filled.
+         */
+        ResourceOut: {
+            /** Id */
+            id: string;
+            /**
+             * Project Id
+             * @description None: the organisation's
+             */
+            project_id: string | null;
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @description How many work side by side
+             */
+            people: number;
         };
         /**
          * RippleOut
@@ -5379,9 +6036,26 @@ export interface components {
             deadline: string | null;
             /**
              * Effort
-             * @description Minutes of people's work
+             * @description Minutes of people's work: the estimate
              */
             effort: number | null;
+            /**
+             * Booked
+             * @description Minutes of it that are booked
+             */
+            booked: number;
+            /**
+             * Open
+             * @description Minutes of the estimate that nobody is booked for; less than nothing where more is booked
+             */
+            open: number | null;
+            /** Bookings */
+            bookings: components["schemas"]["BookingOut"][];
+            /**
+             * Keeps
+             * @description Which of hours, length and units stays where another changes; none: it is asked
+             */
+            keeps: ("hours" | "length" | "units") | null;
             /** Percent */
             percent: number;
             /** Actual Start */
@@ -5633,6 +6307,22 @@ export interface components {
             id?: string;
         };
         /**
+         * TypedBookings
+         * @description Bookings as they are typed.
+         */
+        TypedBookings: {
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /**
+             * Text
+             * @example Tomas 10h, Yuki 50 %
+             */
+            text: string;
+        };
+        /**
          * UnderstoodLink
          * @description A typed link, with what was understood.
          */
@@ -5658,6 +6348,28 @@ export interface components {
             elapsed: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * UnderstoodOut
+         * @description One booking that was understood.
+         */
+        UnderstoodOut: {
+            /** Who */
+            who: string;
+            /** Resource */
+            resource: boolean;
+            /**
+             * Minutes
+             * @description None where a share of the day was typed
+             */
+            minutes: number | null;
+            /** Units */
+            units: number | null;
+            /**
+             * Said
+             * @description The same in words
+             */
+            said: string;
         };
         /**
          * UnknownOut
@@ -5947,6 +6659,66 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * LineOut
+         * @description What a line says.
+         */
+        rhodonite__api__overview__search__LineOut: {
+            /** Title */
+            title: string;
+            /** Code */
+            code: string | null;
+            /** Understood */
+            understood: components["schemas"]["PhraseOut"][];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * LineOut
+         * @description The load of one person, crew or role, by column: minutes, or where tasks are counted their number.
+         */
+        rhodonite__api__resources__load__LineOut: {
+            /**
+             * Who
+             * @description Empty for hours that are not given to anyone
+             */
+            who: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "person" | "resource" | "nobody";
+            /** Name */
+            name: string;
+            /** Team */
+            team: string;
+            /** Capacity */
+            capacity: number[];
+            /**
+             * Away
+             * @description Minutes that could be booked but for absences
+             */
+            away: number[];
+            /**
+             * Bands
+             * @description By code of the project
+             */
+            bands: {
+                [key: string]: number[];
+            };
+            /**
+             * Other
+             * @description Of projects that one may not see
+             */
+            other: number[];
+            /**
+             * Over
+             * @description Minutes beyond capacity, summed by day
+             */
+            over: number[];
+            /** Days Over */
+            days_over: number;
         };
         /**
          * PageOut
@@ -10491,7 +11263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineOut"];
+                    "application/json": components["schemas"]["rhodonite__api__overview__search__LineOut"];
                 };
             };
             /** @description Validation Error */
@@ -12013,6 +12785,807 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RepeatPreviewOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_bookable_api_projects__code__bookable_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_bookings_api_projects__code__bookings_read_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedBookings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_bookable_api_bookable_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookableOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_common_api_bookable_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommonEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_capacity_api_people__person_id__capacity_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CapacityEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_absence_api_absences_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AbsenceNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_absence_api_absences__absence_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                absence_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_absence_api_absences__absence_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                absence_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AbsenceEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_resources_api_projects__code__resources_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResourceOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_own_resource_api_projects__code__resources_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_resource_api_resources_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_resource_api_resources__resource_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                resource_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_resource_api_resources__resource_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                resource_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_own_resource_api_projects__code__resources__resource_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                resource_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_own_resource_api_projects__code__resources__resource_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                resource_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_project_load_api_projects__code__load_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                by?: "day" | "week" | "month";
+                count?: "hours" | "tasks";
+                /** @description False: of this project alone */
+                everywhere?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_load_api_load_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                by?: "day" | "week" | "month";
+                count?: "hours" | "tasks";
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_project_cell_api_projects__code__load_tasks_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                who?: string | "nobody";
+                /** @description False: of this project alone */
+                everywhere?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_cell_api_load_tasks_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                who?: string | "nobody";
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellOut"];
                 };
             };
             /** @description Validation Error */

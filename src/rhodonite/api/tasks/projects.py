@@ -80,6 +80,7 @@ class ProjectOut(BaseModel):
     start_day: date
     start_grid: int = Field(description="Minutes: starts that are computed from now fall on whole ones of these")
     lenses: list[str] = Field(description="Those that stand in its sheet bar")
+    hours: bool = Field(description="True where hours of people are planned")
     private: bool
     archived: bool
     revision: int
@@ -142,6 +143,7 @@ class ProjectEdit(Changes):
     start_day: Day | None = None
     start_grid: Annotated[int, Field(ge=1, le=60)] | None = None
     lenses: Annotated[list[Name], Field(max_length=20)] | None = None
+    hours: bool | None = None
     private: bool | None = None
     archived: bool | None = None
 
@@ -189,6 +191,7 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         start_day=project.start_day,
         start_grid=project.start_grid,
         lenses=list(project.lenses),
+        hours=project.hours,
         private=project.private,
         archived=project.archived_at is not None,
         revision=project.revision,

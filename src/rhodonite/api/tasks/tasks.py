@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 
 from ...core.common.errors import RuleError
 from ...core.schedule.plan import Row
-from ...core.tasks.model import ConstraintType, Health, LinkType, Priority, StateClass
+from ...core.tasks.model import BookingShape, ConstraintType, Health, Keeps, LinkType, Priority, StateClass
 from ...formats.rows import json_array, row_values
 from ...services.common.context import new_id
 from ...services.common.plan_cache import CachedPlan, Mark
@@ -34,6 +34,17 @@ class LinkOut(BaseModel):
     type: LinkType = "FS"
     lag: int = 0
     elapsed: bool = Field(False, description="True where the lag runs through nights and holidays")
+
+
+class BookingOut(BaseModel):
+    """Hours of one person or resource on a task."""
+
+    who: str
+    minutes: int
+    shape: BookingShape = Field(description="Even, falling (front) or rising (back) over the task, or set by day")
+    by_day: list[int] = Field(description="Where set by day: minutes of each working day of the person from the task's first")
+    resource: bool = Field(description="True for a crew or a role to be filled")
+    units: int | None = Field(description="The share of somebody's day that it takes, in a hundred; none where it has no length")
 
 
 class RepeatOut(BaseModel):
@@ -85,7 +96,13 @@ class TaskRow(BaseModel):
     agreed_finish: datetime | None
     variance: int | None = Field(description="Working minutes by which the finish lies after the agreed one")
     deadline: datetime | None
-    effort: int | None = Field(description="Minutes of people's work")
+    effort: int | None = Field(description="Minutes of people's work: the estimate")
+    booked: int = Field(description="Minutes of it that are booked")
+    open: int | None = Field(
+        description="Minutes of the estimate that nobody is booked for; less than nothing where more is booked"
+    )
+    bookings: list[BookingOut]
+    keeps: Keeps | None = Field(description="Which of hours, length and units stays where another changes; none: it is asked")
     percent: int
     actual_start: datetime | None
     actual_finish: datetime | None

@@ -17,6 +17,12 @@ LONGEST_DURATION = 3653 * MINUTES_A_DAY
 """Minutes of a duration or a lag: ten years on the clock, some 45 years of working days."""
 MOST_EFFORT = 1_000_000 * 60
 """Minutes of effort of one task: a million hours."""
+MOST_BOOKINGS = 100
+"""Bookings of one task."""
+MOST_BOOKED_DAYS = 1_000
+"""Days for which the hours of a booking are set by hand."""
+MOST_ABSENCES = 400
+"""Absences of one person, and those of the past that are kept with them."""
 MOST_EXCEPTIONS = 2_000
 """Exceptions of a working calendar; a dozen years of public holidays are some 250."""
 MOST_EXCEPTION_DAYS = 20_000

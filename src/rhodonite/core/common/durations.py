@@ -97,3 +97,11 @@ def say_duration(minutes: int, day_minutes: int) -> str:
     elif rest:
         parts.append(f"{rest} min")
     return " ".join(parts)
+
+
+def say_hours(minutes: int) -> str:
+    """Write minutes of people's work: in hours, with minutes where they do not come out in quarters."""
+    hours, rest = divmod(minutes, 60)
+    if rest % 15 == 0:
+        return f"{minutes / 60:g} h"
+    return f"{hours} h {rest} min" if hours else f"{rest} min"

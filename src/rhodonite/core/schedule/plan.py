@@ -41,7 +41,7 @@ class Row:
     ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
     finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
     agreed plan, ``variance`` the working minutes by which the finish lies after that. ``held`` says in words what holds it.
-    ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
+    ``booked`` are the minutes that are booked of its effort. ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
     """
 
     task: Task
@@ -69,6 +69,7 @@ class Row:
     held: str | None
     waits_open: int = 0
     awaited: int = 0
+    booked: int = 0
 
 
 def on_vein(before: Row, after: Row) -> bool:
@@ -280,6 +281,7 @@ class Plan:
             held=self._held(task),
             waits_open=waits_open,
             awaited=awaited,
+            booked=task.booked,
             **self._against_agreed(task_id, task.finish),
         )
 
@@ -312,6 +314,7 @@ class Plan:
             held=None,
             waits_open=waits_open,
             awaited=awaited,
+            booked=sums.booked,
             **self._against_agreed(task.id, sums.finish),
         )
 

@@ -10,7 +10,7 @@ from typing import Any
 from .custom_fields import CustomField
 from .model import KINDS, OPEN_CLASSES, Project, State, Task
 
-_ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline")
+_ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline", "bookings", "keeps")
 _PROGRESS = ("percent", "actual_start", "actual_finish", "state_since", "pushes", "held_reason", "held_since", "held_minutes")
 
 

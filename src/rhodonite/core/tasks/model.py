@@ -44,13 +44,20 @@ CONSTRAINT_WORDS: dict[str, str] = {
     "must_start": "must start on",
     "must_finish": "must finish on",
 }
-LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule")
+LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule", "load")
 """The lenses on one project, in the order in which they stand in its sheet bar."""
+USUAL_LENSES = LENSES[:4]
+"""Those of a project that does not plan hours."""
 PINS = frozenset({"must_start", "must_finish"})
 OPEN_CLASSES = frozenset({"queued", "active"})
 OWN = "own."
 """Stands before the id of one of a project's own fields, where it is named among the fields of a task."""
 
+
+BookingShape = Literal["even", "front", "back", "by_day"]
+Keeps = Literal["hours", "length", "units"]
+KEEPS: tuple[Keeps, ...] = ("hours", "length", "units")
+"""Which of effort, duration and units stays where another of them changes."""
 
 Fields = dict[str, Any]
 """Changed fields of a task, by name."""
@@ -79,6 +86,25 @@ class Link:
 
 
 @dataclass(frozen=True, slots=True)
+class Booking:
+    """Hours of one person or resource on one task, and how they lie over it.
+
+    Attributes:
+        who: the id of the person or resource.
+        minutes: in all.
+        shape: even over the time that person and task have in common, falling or rising over it, or by day.
+        by_day: the minutes of each working day of the person, from the first on which the task stands. So they move with it.
+    """
+
+    who: str
+    minutes: int
+    shape: BookingShape = "even"
+    by_day: tuple[int, ...] = ()
+    resource: bool = False
+    """True where ``who`` is a resource: a crew, or a role to be filled."""
+
+
+@dataclass(frozen=True, slots=True)
 class Task:
     """The unit of work, as it is stored. Durations and effort are minutes.
 
@@ -90,6 +116,8 @@ class Task:
         marks: ids of the project's marks that are on it.
         own: values of the project's own fields, by the field's id.
         repeats: how it repeats, as ``core.tasks.recurrence`` keeps it.
+        bookings: hours of people and resources on it.
+        keeps: which of hours, length and units stays where another changes; None: it is asked.
         comments, files, checks, checks_done: how many hang on it.
         changed_at: the instant, in UTC, of its last change.
     """
@@ -126,6 +154,8 @@ class Task:
     marks: tuple[str, ...] = ()
     own: Mapping[str, Any] = field(default_factory=dict, hash=False)
     repeats: Mapping[str, Any] | None = field(default=None, hash=False)
+    bookings: tuple[Booking, ...] = ()
+    keeps: Keeps | None = None
     comments: int = 0
     files: int = 0
     checks: int = 0
@@ -149,6 +179,11 @@ class Task:
         rest = {name: value for name, value in fields.items() if not name.startswith(OWN)}
         after = {name: value for name, value in {**self.own, **own}.items() if value is not None}
         return replace(self, **rest, own=after)
+
+    @property
+    def booked(self) -> int:
+        """Minutes of people's work that are booked."""
+        return sum(one.minutes for one in self.bookings)
 
     def value(self, name: str) -> Any:
         """The value of a field, one of the project's own included."""
@@ -178,7 +213,9 @@ class Project:
     marks: tuple[ProjectMark, ...] = ()
     start_grid: int = 15
     """Minutes: starts that are computed from now fall on whole ones of these."""
-    lenses: tuple[str, ...] = LENSES
+    hours: bool = False
+    """True where hours of people are planned."""
+    lenses: tuple[str, ...] = USUAL_LENSES
     """Those that stand in its sheet bar; the others can be opened all the same."""
 
     def state(self, state_id: str) -> State:

@@ -31,6 +31,7 @@ class Sums:
     strained: int = 0
     unowned: int = 0
     held: int = 0
+    booked: int = 0
 
     def add(self, other: Sums) -> None:
         """Take in the sums of other leaves."""
@@ -39,6 +40,7 @@ class Sums:
         if other.finish is not None and (self.finish is None or other.finish > self.finish):
             self.finish = other.finish
         self.effort += other.effort
+        self.booked += other.booked
         self.effort_done += other.effort_done
         self.duration += other.duration
         self.duration_done += other.duration_done
@@ -89,7 +91,7 @@ def leaf_sums(task: Task, state_class: str, now: datetime, day_minutes: int) -> 
     sums.begun = int(state_class != "queued")
     if task.kind != "milestone":
         weight = task.duration or day_minutes
-        sums.effort = task.effort or 0
+        sums.effort, sums.booked = task.effort or 0, task.booked
         sums.effort_done = sums.effort * task.percent
         sums.duration = weight
         sums.duration_done = weight * task.percent

@@ -11,6 +11,7 @@ from ..common.calendars import WorkingCalendar, datetime_of, minute_of
 from ..common.dates import say_day
 from ..common.errors import RuleError
 from .actuals import begun_at, begun_before, check_actuals, class_for_actuals, read_actuals
+from .booked import settle_bookings, settle_length
 from .custom_fields import check_required, kind_exists
 from .hours import hours_of
 from .lateness import is_push
@@ -22,7 +23,7 @@ EDITABLE = frozenset(
     {
         "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "held_by_id", "marks", "repeats", "priority", "start", "finish", "duration",
         "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for", "elapsed", "calendar_id",
-        "actual_start", "actual_finish",
+        "actual_start", "actual_finish", "bookings", "keeps", "on_length",
     }
 )  # fmt: skip
 COMPUTED_ON_SUMMARY = {
@@ -40,6 +41,9 @@ COMPUTED_ON_SUMMARY = {
     "calendar_id": "dates",
     "actual_start": "start",
     "actual_finish": "finish",
+    "bookings": "hours",
+    "keeps": "hours",
+    "on_length": "hours",
 }
 
 
@@ -59,7 +63,8 @@ def change(
         task: as it stands.
         wanted: the new value of each field touched; dates may be days or moments, durations are minutes.
             ``push_to`` moves the finish to a day and keeps the duration of work that has not begun; ``stretch_to``
-            moves the finish and keeps the start.
+            moves the finish and keeps the start. ``bookings`` are ``booked.Wish``; ``on_length`` says once which of hours
+            and units stays where the length changes.
         project: for the workflow, and the calendars that a task may have of its own.
         calendar: the project's.
         now: local time.
@@ -75,12 +80,14 @@ def change(
     if is_summary and (touched := sorted(COMPUTED_ON_SUMMARY.keys() & wanted)):
         word = COMPUTED_ON_SUMMARY[touched[0]]
         raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
-    fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED}
+    wanted = settle_length(task, wanted)
+    fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED | _ON_BOOKINGS}
     _check(task, fields, project)
     kind = fields.get("kind", task.kind)
     if kind == "milestone" and is_summary:
         raise RuleError("A task with tasks under it cannot be a milestone. Move those out first.", "kind")
     fields |= _dated(task, *_hours(task, wanted, project, calendar), kind == "milestone")
+    settle_bookings(task, fields, wanted)
     if "deadline" in fields:
         fields["deadline"] = _closing(fields["deadline"], calendar)
     _follow_state(task, fields, project, calendar, now, percent_before_finish)
@@ -112,6 +119,7 @@ def _check_own(task: Task, fields: Fields, project: Project) -> None:
 
 
 _DATE_FIELDS = ("start", "finish", "duration")
+_ON_BOOKINGS = {"bookings", "on_length"}
 _SETTLED = {*_DATE_FIELDS, "push_to", "stretch_to", "constraint_type", "constraint_at"}
 
 

@@ -8,15 +8,27 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Any, get_args
 
-from ..common.bounds import LONGEST_TYPED, MOST_EFFORT, MOST_LINKS_OF_A_TASK, MOST_PEOPLE, check_day, check_length, is_id
+from ..common.bounds import (
+    LONGEST_TYPED,
+    MINUTES_A_DAY,
+    MOST_BOOKED_DAYS,
+    MOST_BOOKINGS,
+    MOST_EFFORT,
+    MOST_LINKS_OF_A_TASK,
+    MOST_PEOPLE,
+    check_day,
+    check_length,
+    is_id,
+)
 from ..common.calendars import WorkingCalendar
 from ..common.dates import read_moment
 from ..common.durations import read_duration, read_length
 from ..common.errors import RuleError
+from .booked import MOST_UNITS, Wish
 from .custom_values import read_value
-from .model import LINK_TYPES, OWN, Link, Task
+from .model import LINK_TYPES, OWN, Booking, BookingShape, Link, Task
 from .project_tasks import ProjectTasks
 from .recurrence import Repeat, check_repeat, write_repeat
 from .recurrence_words import read_rule
@@ -208,6 +220,40 @@ def _repeats(value: Any, around: _Read) -> dict[str, Any] | None:
     return write_repeat(repeat)
 
 
+_SHAPES = get_args(BookingShape)
+
+
+def _bookings(value: Any, around: _Read) -> tuple[Wish, ...]:
+    """Bookings as a list of objects: ``who``, and ``minutes`` (or text such as 10 h), ``units`` or ``by_day``."""
+    if value is None:
+        return ()
+    if not isinstance(value, list | tuple) or len(value) > MOST_BOOKINGS:
+        raise RuleError(f"Send bookings as a list of at most {MOST_BOOKINGS}.")
+    return tuple(_booking(one, around) for one in value)
+
+
+def _booking(one: Any, around: _Read) -> Wish:
+    if isinstance(one, Booking):  # as it stands, in a copy
+        return Wish(one.who, one.minutes, None, one.shape, one.by_day, one.resource)
+    if not isinstance(one, Mapping) or not is_id(one.get("who")):
+        raise RuleError("A booking names a person or a resource in “who”.")
+    minutes, units, by_day = one.get("minutes"), one.get("units"), one.get("by_day") or ()
+    shape, resource = one.get("shape") or ("by_day" if by_day else "even"), one.get("resource") or False
+    if not isinstance(resource, bool) or not isinstance(by_day, list | tuple) or len(by_day) > MOST_BOOKED_DAYS:
+        raise RuleError(f"“resource” is true or false, “by_day” a list of at most {MOST_BOOKED_DAYS} minutes.")
+    if not isinstance(shape, str) or shape not in _SHAPES:
+        raise RuleError(f"Hours lie {', '.join(_SHAPES)}.")
+    days = tuple(_minutes(each) for each in by_day)
+    if any(not 0 <= each <= MINUTES_A_DAY for each in days):
+        raise RuleError("A day has 24 hours; nobody works less than none of them.")
+    if units is not None and (isinstance(units, bool) or not isinstance(units, int | float) or not 0 < units <= MOST_UNITS):
+        raise RuleError("Send “units” as a share of the day in a hundred, such as 50.")
+    if minutes is None and units is None and shape != "by_day":
+        raise RuleError("Say how many hours are booked.")
+    read = None if minutes is None else _effort(minutes, around)
+    return Wish(str(one["who"]).lower(), read, units, shape, days, resource)  # type: ignore[arg-type]
+
+
 def _held_by(value: Any, around: _Read) -> str | None:
     holder = _id_or_none(value, around)
     if holder is not None and holder not in around.plan.rows:
@@ -286,4 +332,7 @@ _READERS: dict[str, Callable[[Any, _Read], Any]] = {
     "calendar_id": _id_or_none,
     "actual_start": _instant,
     "actual_finish": _instant,
+    "bookings": _bookings,
+    "keeps": _words_or_none,
+    "on_length": _words_or_none,
 }

@@ -12,6 +12,7 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any, Literal
 
+from ..common.durations import say_hours
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Plan, Row
@@ -156,6 +157,10 @@ class Catalogue(Columns):
         yield Column("agreed_finish", "Agreed finish", "date", lambda r: _day(r.agreed.finish) if r.agreed else None)
         yield Column("duration", "Duration", "number", lambda r: _share(r.duration, r.day_minutes), "d", 1)
         yield Column("effort", "Effort", "number", lambda r: _share(r.effort, 60), "h", 1)
+        if project.hours:
+            yield Column("booked", "Booked", "number", lambda r: _share(r.booked, 60) if r.booked else None, "h", 1)
+            yield Column("open", "Open hours", "number", _open_hours, "h", 1)
+            yield Column("people", "People and hours", "text", self._people_and_hours)
         yield Column("percent", "Percent done", "number", lambda r: Decimal(r.percent), "%")
         yield Column(
             "slack", "Slack", "number", lambda r: _share(r.slack, day) if r.state_class in OPEN_CLASSES else None, "d", 1
@@ -285,6 +290,11 @@ class Catalogue(Columns):
                     "date" if isinstance(value, date) else "text")  # fmt: skip
         return "number"
 
+    def _people_and_hours(self, row: Row) -> Value:
+        """Who is booked, as it is typed: Tomas Brekke 10 h, Yuki Hartmann 5 h."""
+        said = (f"{self.people.get(one.who, 'crew')} {say_hours(one.minutes)}" for one in row.task.bookings)
+        return ", ".join(said) if row.task.bookings and not row.is_summary else None
+
     def _time_held(self, row: Row) -> Value:
         """Working days that a task has been held in all, up to now."""
         task, calendar = row.task, self.plan.calendar
@@ -365,6 +375,11 @@ def _kinds(project: Project) -> dict[str, str]:
 
 def _day(at: datetime | None) -> date | None:
     return at.date() if at else None
+
+
+def _open_hours(row: Row) -> Value:
+    """Of the estimate what nobody is booked for; less than nothing where more is booked than that."""
+    return None if row.effort is None else _share(row.effort - row.booked, 60)
 
 
 def _share(minutes: int | None, of: int) -> Decimal | None:

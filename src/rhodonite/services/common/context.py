@@ -103,7 +103,10 @@ class Actor:
     def require(self, action: OrganisationAction) -> None:
         """Raises Forbidden where the person's role in the organisation does not allow this."""
         if not may_in_organisation(self.person.role, action):
-            words = {"see_people": "see people", "create_project": "start projects", "administer": "administer the organisation"}
+            words = {
+                "see_people": "see people", "create_project": "start projects", "administer": "administer the organisation",
+                "plan_people": "plan the time of other people",
+            }  # fmt: skip
             raise Forbidden(f"Your role, {self.person.role}, may not {words[action]}. Ask an administrator.")
 
     def role_in(self, project: Project, member_role: str | None) -> str | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from ...core.tasks.booked import read_booking, write_booking
 from ...core.tasks.model import Link
 
 _MOMENTS = frozenset(
@@ -13,9 +14,11 @@ _MOMENTS = frozenset(
 
 
 def plain(name: str, value: Any) -> Any:
-    """A value as JSON keeps it: links as lists. Moments are turned into text by ``store.common.database.to_json``."""
+    """A value as JSON keeps it: links and bookings as lists. Moments are turned into text by ``store.common.database.to_json``."""
     if name == "waits_for":
         return [[link.from_id, link.type, link.lag, link.elapsed] for link in value or ()]
+    if name == "bookings":
+        return [write_booking(one) for one in value or ()]
     return value
 
 
@@ -27,4 +30,6 @@ def from_plain(name: str, value: Any) -> Any:
         return tuple(value or ())
     if name == "waits_for":
         return tuple(Link(*one) for one in value or ())
+    if name == "bookings":
+        return tuple(map(read_booking, value or ()))
     return "" if name == "description" and value is None else value

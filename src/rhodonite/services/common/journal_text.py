@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from ...core.common.dates import say_day
-from ...core.common.durations import say_duration
+from ...core.common.durations import say_duration, say_hours
 from ...core.schedule.plan import Plan
 from ...core.tasks.custom_fields import CustomField, kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, Link
@@ -39,7 +39,7 @@ _ADDED = {
     "relation": "related",
 }
 _FIELD_WORDS = {
-    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "start_grid": "grid of starts", "lenses": "lenses in the bar", "held_reason": "held",
+    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "start_grid": "grid of starts", "lenses": "lenses in the bar", "bookings": "booked", "keeps": "what stays", "hours": "hours", "held_reason": "held",
     "held_by_id": "held by", "waits_for": "waits for", "constraint_type": "constraint", "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
 }  # fmt: skip
 _UNSAID = {
@@ -174,6 +174,10 @@ class Sayer:
             return write_links([Link(*one) for one in value], self._plan.tasks, self._plan.calendar.day_minutes) or "none"
         if name == "constraint_type":
             return CONSTRAINT_WORDS.get(value, str(value))
+        if name == "bookings":
+            return ", ".join(f"{self._names.get(one[0], 'a crew or role')} {say_hours(one[1])}" for one in value)
+        if name == "keeps":
+            return f"{value} stay{'s' if value == 'length' else ''}"
         if name == "helpers":
             return ", ".join(self._names.get(one, "somebody") for one in value)
         if name == "state_id":
@@ -189,6 +193,8 @@ class Sayer:
         if name == "calendar_id":
             calendar = self._plan.project.calendars.get(value)
             return calendar.name if calendar else "a deleted calendar"
-        if name in {"duration", "effort"}:
+        if name == "effort":
+            return say_hours(value)
+        if name == "duration":
             return say_duration(value, self._plan.calendar.day_minutes)
         return f"{value} %" if name == "percent" else "won’t" if value == "wont" else str(value)

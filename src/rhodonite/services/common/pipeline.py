@@ -47,7 +47,7 @@ InDraft = Callable[[Cursor, Actor, Project, str, str], AbstractContextManager[tu
 Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
 """Takes the ids of a task and of its copy, the project of the copy, and whether the original goes."""
 
-ORDER = ("release", "recur", "reschedule", "tell")
+ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []

@@ -19,7 +19,7 @@ from .search_index import write_field_words
 
 _JOURNALLED_AT_FIRST = (
     "parent_id", "owner_id", "start", "finish", "duration", "constraint_type", "constraint_at", "state_id", "percent",
-    "waits_for",
+    "waits_for", "bookings",
 )  # fmt: skip
 
 

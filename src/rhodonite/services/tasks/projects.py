@@ -19,7 +19,7 @@ from ...core.schedule.plan import judged_at
 from ...core.schedule.replan import START_GRIDS
 from ...core.tasks.custom_fields import Definition
 from ...core.tasks.health import project_health
-from ...core.tasks.model import Health, Project, State
+from ...core.tasks.model import USUAL_LENSES, Health, Project, State
 from ...core.tasks.rollup import Sums
 from ...core.tasks.workflow import DEFAULT_STATES, check_classes, check_lenses, check_state
 from ...store.common import journal as journal_rows
@@ -254,6 +254,9 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
         raise RuleError(f"Starts fall on whole {', '.join(map(str, START_GRIDS))} minutes. Choose one of these.", "start_grid")
     if "lenses" in fields:
         fields["lenses"] = check_lenses(fields["lenses"])
+    if fields.get("hours", project.hours) != project.hours:  # the lens of hours comes and goes with them
+        kept = [one for one in fields.get("lenses", project.lenses) if one != "load"]
+        fields["lenses"] = check_lenses([*kept, "load"] if fields["hours"] else kept or USUAL_LENSES)
     if fields.get("lead_id"):
         _check_person(cur, fields["lead_id"])
     return fields

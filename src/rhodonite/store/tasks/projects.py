@@ -13,11 +13,15 @@ from pymysql.cursors import Cursor
 from ...core.tasks.model import Project, State
 from ..common.database import fetch_all, fetch_one, places
 
-_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses"
+_COLUMNS = (
+    "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours"
+)
 
 
 def _project(row: tuple[Any, ...]) -> Project:
-    return replace(Project(*(*row[:6], bool(row[6]), *row[7:10])), start_grid=row[10], lenses=tuple(row[11].split(",")))
+    return replace(
+        Project(*(*row[:6], bool(row[6]), *row[7:10])), start_grid=row[10], lenses=tuple(row[11].split(",")), hours=bool(row[12])
+    )
 
 
 def project_by_code(cur: Cursor, code: str) -> Project | None:
@@ -122,6 +126,7 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "archived_at",
         "start_grid",
         "lenses",
+        "hours",
     }
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*map(_plain, fields.values()), project_id))

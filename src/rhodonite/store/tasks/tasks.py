@@ -12,13 +12,14 @@ from typing import Any
 from orjson import JSONDecodeError, loads
 from pymysql.cursors import Cursor
 
+from ...core.tasks.booked import read_booking, write_booking
 from ...core.tasks.model import Link, Task
 from ..common.database import fetch_all, fetch_one, places
 
 COLUMNS = (
     "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
     "held_reason", "held_since", "held_by_id", "held_minutes", "priority", "start", "finish", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline", "effort", "percent",
-    "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "comments", "files", "checks", "checks_done", "deleted_at", "revision",
+    "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "bookings", "keeps", "comments", "files", "checks", "checks_done", "deleted_at", "revision",
 )  # fmt: skip
 # a row comes as one JSON array: the driver reads each column in Python, which takes twice as long as all of this
 _ROW = f"JSON_ARRAY({', '.join(f't.{name}' for name in COLUMNS)}, c.at)"
@@ -32,7 +33,8 @@ _MOMENTS = (
 _WHEN = (*(COLUMNS.index(name) for name in _MOMENTS), len(COLUMNS))
 _SHARED = [COLUMNS.index(name) for name in ("project_id", "parent_id", "kind", "owner_id", "state_id", "constraint_type")]
 """What many rows have in common, and so is held once."""
-_ELAPSED, _MARKS = COLUMNS.index("elapsed"), COLUMNS.index("marks")
+_ELAPSED, _MARKS, _BOOKINGS = (COLUMNS.index(name) for name in ("elapsed", "marks", "bookings"))
+_AS_JSON = {"marks", "own", "repeats", "bookings"}
 _COUNTED = {"comments", "files", "checks", "checks_done"}
 _WRITABLE = frozenset(COLUMNS) - {"id", "project_id", "number"} - _COUNTED | {"description"}
 
@@ -50,12 +52,15 @@ def _task(row: list[Any], helpers: Mapping[str, list[str]], links: Mapping[str, 
             row[index] = intern(row[index])
     row[_ELAPSED] = row[_ELAPSED] == 1  # the database knows no booleans
     row[_MARKS] = tuple(row[_MARKS])
+    row[_BOOKINGS] = tuple(map(read_booking, row[_BOOKINGS]))
     return Task(*(*row, tuple(helpers.get(row[0], ())), tuple(links.get(row[0], ()))))
 
 
 def _column(name: str, value: Any) -> Any:
     """A value as its column keeps it."""
-    return json.dumps(value, ensure_ascii=False) if name in {"marks", "own", "repeats"} and value is not None else value
+    if name == "bookings":
+        value = [write_booking(one) for one in value]
+    return json.dumps(value, ensure_ascii=False) if name in _AS_JSON and value is not None else value
 
 
 def _with_others(cur: Cursor, rows: list[tuple[Any, ...]]) -> list[Task]:

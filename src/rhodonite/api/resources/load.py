@@ -1,0 +1,125 @@
+"""The load of people, and what lies behind it."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+
+from fastapi import Query
+from pydantic import BaseModel, Field
+
+from ...core.resources.load import By
+from ...services.resources import load
+from ...services.resources.load import Count
+from ..common.inputs import Day, Id, make_router
+from ..common.use import Using, needs
+from ..tasks.tasks import TaskRow, row_out
+
+router = make_router("resources")
+
+
+class LineOut(BaseModel):
+    """The load of one person, crew or role, by column: minutes, or where tasks are counted their number."""
+
+    who: str = Field(description="Empty for hours that are not given to anyone")
+    kind: Literal["person", "resource", "nobody"]
+    name: str
+    team: str
+    capacity: list[int]
+    away: list[int] = Field(description="Minutes that could be booked but for absences")
+    bands: dict[str, list[int]] = Field(description="By code of the project")
+    other: list[int] = Field(description="Of projects that one may not see")
+    over: list[int] = Field(description="Minutes beyond capacity, summed by day")
+    days_over: int
+
+
+class LoadOut(BaseModel):
+    """The load of many."""
+
+    columns: list[date] = Field(description="The first day of each")
+    end: date = Field(description="The day after the last column")
+    projects: dict[str, str] = Field(description="Names by code")
+    lines: list[LineOut] = Field(description="People by team, then crews and roles, then what nobody has")
+    undated: int = Field(description="Tasks with bookings that have no dates, and so lie nowhere")
+
+
+class CellTaskOut(BaseModel):
+    """One task behind a load."""
+
+    code: str
+    row: TaskRow
+    minutes: int = Field(description="Of this person on it, within the days asked for")
+    booked: int = Field(description="Their minutes on it in all")
+    outside: int = Field(description="Minutes that lie where person and task have no time in common")
+    may_edit: bool
+
+
+class CellOut(BaseModel):
+    """What lies on one person from one day to another."""
+
+    tasks: list[CellTaskOut]
+    other: int = Field(description="Minutes of projects that one may not see")
+    capacity: int
+
+
+Everywhere = Annotated[bool, Query(description="False: of this project alone")]
+
+
+def _out(found: load.Load) -> LoadOut:
+    edges = [date.fromordinal(edge) for edge in found.span.edges]
+    return LoadOut(
+        columns=edges[:-1],
+        end=edges[-1],
+        projects=found.projects,
+        lines=[
+            LineOut(
+                who=one.id, kind=one.kind, name=one.name, team=one.team, capacity=each.capacity, away=each.away,
+                bands=each.bands, other=each.other, over=each.over, days_over=each.days_over,
+            )
+            for one, each in zip(found.who, found.lines, strict=True)
+        ],
+        undated=found.undated,
+    )  # fmt: skip
+
+
+def _cell(found: load.Cell) -> CellOut:
+    tasks = [
+        CellTaskOut(
+            code=one.project.code, row=row_out(one.row), minutes=one.minutes, booked=one.booked, outside=one.outside,
+            may_edit=one.may_edit,
+        )
+        for one in found.tasks
+    ]  # fmt: skip
+    return CellOut(tasks=tasks, other=found.other, capacity=found.capacity)
+
+
+@router.get("/projects/{code}/load", openapi_extra=needs("see"))
+def read_project_load(
+    code: str, use: Using, first: Day, last: Day, by: By = "day", count: Count = "hours", everywhere: Everywhere = True
+) -> LoadOut:
+    """The load of a project's people, over all projects or this one alone."""
+    return _out(use.read(load.read_load, code, first, last, by, everywhere=everywhere, count=count))
+
+
+@router.get("/load", openapi_extra=needs("see_people"))
+def read_load(use: Using, first: Day, last: Day, by: By = "day", count: Count = "hours") -> LoadOut:
+    """The load of everybody over all projects; those that one may not see count without names."""
+    return _out(use.read(load.read_load, None, first, last, by, count=count))
+
+
+@router.get("/projects/{code}/load/tasks", openapi_extra=needs("see"))
+def read_project_cell(
+    code: str, use: Using, first: Day, last: Day, who: Id | Literal["nobody"] = "nobody", everywhere: Everywhere = True
+) -> CellOut:
+    """The bookings behind the load of one person of a project."""
+    return _cell(use.read(load.read_cell, code, _who(who), first, last, everywhere=everywhere))
+
+
+@router.get("/load/tasks", openapi_extra=needs("see_people"))
+def read_cell(use: Using, first: Day, last: Day, who: Id | Literal["nobody"] = "nobody") -> CellOut:
+    """The bookings behind the load of one person."""
+    return _cell(use.read(load.read_cell, None, _who(who), first, last))
+
+
+def _who(who: str) -> str:
+    return "" if who == "nobody" else who

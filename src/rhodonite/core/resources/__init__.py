@@ -1,0 +1,1 @@
+"""Who does the work and in how many hours: capacity, bookings, load."""

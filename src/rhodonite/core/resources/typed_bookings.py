@@ -1,0 +1,108 @@
+"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, scaffolders 2 d``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..common.bounds import MOST_BOOKINGS
+from ..common.durations import read_duration, say_hours
+from ..common.errors import RuleError
+from ..tasks.booked import FULL
+
+LONGEST = 2_000
+"""Characters of typed bookings."""
+_AMOUNT = re.compile(r"^(?P<name>.*?)[\s:]*(?P<amount>[\d.,½¼¾]+\s*(?:%|[a-z]+(?:\s*[\d.,]+\s*[a-z]+)*)?)$", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """Who can be booked, by the name that people type."""
+
+    id: str
+    name: str
+    resource: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Understood:
+    """One booking that was understood.
+
+    Attributes:
+        minutes: of the booking, or None where a share of the day was typed: ``units`` in a hundred.
+        said: the same in words.
+    """
+
+    who: Named
+    minutes: int | None
+    units: float | None
+    said: str
+
+
+def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minutes: int) -> list[Understood]:
+    """Read typed bookings. A name without an amount takes what is open; a bare number is hours.
+
+    Args:
+        known: who can be booked.
+        day_minutes: of a day's work.
+        open_minutes: of the estimate that nobody is booked for, once what is typed is no longer counted.
+
+    Raises:
+        RuleError: a name that is nobody's or several people's, an amount that cannot be read, or nothing to take.
+    """
+    if len(text) > LONGEST:
+        raise RuleError(f"Bookings are typed in {LONGEST} characters at most.", "text")
+    pieces = [piece.strip() for piece in re.split(r"[;\n]|,(?!\d)", text) if piece.strip()]
+    if len(pieces) > MOST_BOOKINGS:
+        raise RuleError(f"A task has {MOST_BOOKINGS} bookings at most. Divide it into several.", "text")
+    found: list[Understood] = []
+    for piece in pieces:
+        name, amount = _divided(piece)
+        who = _find(name, known)
+        if any(one.who.id == who.id for one in found):
+            raise RuleError(f"{who.name} is named twice. Put their hours together.", "text")
+        found.append(_understood(who, amount, day_minutes, open_minutes - sum(one.minutes or 0 for one in found)))
+    return found
+
+
+def _divided(piece: str) -> tuple[str, str]:
+    match = _AMOUNT.match(piece)
+    return (match["name"].strip(), match["amount"].strip()) if match else (piece, "")
+
+
+def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Understood:
+    if amount.endswith("%"):
+        units = _number(amount[:-1])
+        if not 0 < units <= FULL * 10:
+            raise RuleError("Book a share of the day of more than nothing, such as 50 %.", "text")
+        return Understood(who, None, units, f"{who.name}: {units:g} % of the day")
+    if amount:
+        minutes = read_duration(amount, day_minutes, bare="hour")
+    elif left > 0:
+        minutes = left
+    else:
+        raise RuleError(f"Say how many hours {who.name} is booked for, such as {who.name.split()[0]} 10 h.", "text")
+    return Understood(who, minutes, None, f"{who.name}: {say_hours(minutes)}")
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text.strip().replace(",", "."))
+    except ValueError as error:
+        raise RuleError(f"“{text.strip()} %” is no share of the day. Write it as 50 %.", "text") from error
+
+
+def _find(name: str, known: Sequence[Named]) -> Named:
+    """Who is meant: by the whole name, else by its beginning or that of one of its words."""
+    wanted = " ".join(name.casefold().split())
+    if not wanted:
+        raise RuleError("Name somebody before the hours, such as Tomas 10 h.", "text")
+    whole = [one for one in known if one.name.casefold() == wanted]
+    begins = whole or [one for one in known if f" {one.name.casefold()}".find(f" {wanted}") >= 0]
+    if not begins:
+        raise RuleError(f"Nobody who can be booked is called {name[:60]}.", "text")
+    if len(begins) > 1:
+        names = ", ".join(one.name for one in begins[:3])
+        raise RuleError(f"“{name[:60]}” may be {names}. Type more of the name.", "text")
+    return begins[0]

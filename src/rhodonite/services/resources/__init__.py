@@ -1,0 +1,1 @@
+"""Who can be booked, and what is booked on them."""

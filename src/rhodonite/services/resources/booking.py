@@ -1,0 +1,70 @@
+"""Booking: who can be booked in a project, what people type, and that whoever is booked is there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from pymysql.cursors import Cursor
+
+from ...core.common.errors import RuleError
+from ...core.people.access import may_in_organisation
+from ...core.resources.typed_bookings import Named, Understood, read_bookings
+from ...core.schedule.plan import Plan
+from ...core.tasks.model import Booking, Task
+from ...store.people import people as people_rows
+from ...store.resources import bookable as rows
+from ..common.context import Actor, Log, open_project
+from ..common.pipeline import After, step
+from ..common.plan_cache import see_plan
+from ..tasks.tasks import living
+
+
+@step("book")
+def check_booked(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> None:
+    """Look up who is booked newly by a change.
+
+    Raises:
+        RuleError: somebody is not in the organisation, or a crew or role is not the project's.
+    """
+    fresh = [one for task_id, task in log.tasks.items() for one in _newly(task.bookings, plan.tasks.get(task_id))]
+    _check_people(cur, {one.who for one in fresh if not one.resource})
+    _check_resources(cur, {one.who for one in fresh if one.resource}, plan.project.id)
+
+
+def _newly(bookings: Iterable[Booking], before: Task | None) -> list[Booking]:
+    known = {one.who for one in before.bookings} if before else set()
+    return [one for one in bookings if one.who not in known]
+
+
+def _check_people(cur: Cursor, ids: set[str]) -> None:
+    if ids and not ids <= {one.id for one in people_rows.all_people(cur) if one.active}:
+        raise RuleError("Somebody who is booked is not in the organisation any more. Choose another.", "bookings")
+
+
+def _check_resources(cur: Cursor, ids: set[str], project_id: str) -> None:
+    found = rows.resources_by_id(cur, ids)
+    if any(one not in found or not found[one][1] or found[one][0].project_id not in {None, project_id} for one in ids):
+        raise RuleError("A crew or role that is booked is not there any more. Choose another.", "bookings")
+
+
+def bookable(cur: Cursor, actor: Actor, code: str) -> list[Named]:
+    """Who can be booked in a project: the people of the organisation, its crews and roles, and the project's own.
+
+    A guest is given those of the project alone: its members and whoever is booked in it.
+    """
+    project = open_project(cur, actor, code, "see")
+    people = [one for one in people_rows.all_people(cur) if one.active]
+    if not may_in_organisation(actor.person.role, "see_people"):
+        plan = see_plan(cur, actor, project).plan
+        mine = plan.project.members.keys() | {one.who for task in plan.tasks.values() for one in task.bookings}
+        people = [one for one in people if one.id in mine]
+    resources = [one for one in rows.resources(cur) if one.project_id in {None, project.id}]
+    return [Named(one.id, one.name) for one in people] + [Named(one.id, one.name, True) for one in resources]
+
+
+def read_typed(cur: Cursor, actor: Actor, code: str, task_id: str, text: str) -> list[Understood]:
+    """What bookings that were typed for a task mean. Raises RuleError where they cannot be understood."""
+    known = bookable(cur, actor, code)
+    plan = see_plan(cur, actor, open_project(cur, actor, code, "edit")).plan
+    task = living(plan, task_id)
+    return read_bookings(text, known, plan.calendar.day_minutes, task.effort or 0)

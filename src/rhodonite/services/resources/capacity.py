@@ -1,0 +1,393 @@
+"""Who can be booked when: read for all, and written down."""
+
+from __future__ import annotations
+
+import threading
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ...core.common.bounds import MOST_ABSENCES
+from ...core.common.calendars import OFFICE_WEEK, WorkingCalendar
+from ...core.common.errors import Missing, RuleError
+from ...core.resources.bookable import (
+    Common,
+    Kept,
+    Resource,
+    Staff,
+    check_absence,
+    check_capacity,
+    check_resource,
+    clean_kinds,
+    may_read_reason,
+)
+from ...core.resources.capacity import Absence, Capacity
+from ...store.common.database import from_json, to_json
+from ...store.common.journal import Entry
+from ...store.people import people as people_rows
+from ...store.resources import bookable as rows
+from ...store.tasks import projects as project_rows
+from ..common.context import Actor, once, open_project, writing
+from ..common.plan_cache import kept_calendar, make_calendar
+
+
+@dataclass(frozen=True, slots=True)
+class Capacities:
+    """The capacity of everybody at one mark.
+
+    Attributes:
+        staff: what they are made of.
+        by_who: of people and resources that differ from the usual.
+        present: of people as if nobody were ever away.
+        usual: of whoever nothing was said of.
+    """
+
+    mark: str
+    staff: Staff
+    by_who: dict[str, Capacity]
+    present: dict[str, Capacity]
+    usual: Capacity
+
+    def of(self, who: str) -> Capacity:
+        """The capacity of a person or resource."""
+        return self.by_who.get(who, self.usual)
+
+
+_lock = threading.Lock()
+_held: dict[str, Capacities] = {}
+
+
+def read_capacities(cur: Cursor) -> Capacities:
+    """The capacity of everybody; made anew only where it has changed."""
+    mark = rows.mark(cur)
+    with _lock:
+        held = _held.get("now")
+    if held is not None and held.mark == mark:
+        return held
+    made = make_capacities(mark, read_staff(cur))
+    with _lock:
+        _held["now"] = made
+    return made
+
+
+def read_staff(cur: Cursor) -> Staff:
+    """What capacities are made of."""
+    return Staff(rows.common(cur), rows.capacities(cur), rows.absences(cur), rows.resources(cur))
+
+
+def make_capacities(mark: str, staff: Staff) -> Capacities:
+    """The capacity of everybody, from what was written down."""
+    common = staff.common
+    everyone = kept_calendar(common.week, common.exceptions) if common.week else WorkingCalendar(OFFICE_WEEK)
+    if not common.week and common.exceptions:
+        everyone = WorkingCalendar(OFFICE_WEEK, kept_calendar(_plain_week(), common.exceptions).exceptions)
+    away: dict[str, list[Absence]] = defaultdict(list)
+    for one in staff.absences:
+        away[one.person_id].append(one)
+    by_who: dict[str, Capacity] = {}
+    present: dict[str, Capacity] = {}
+    for person_id in staff.kept.keys() | away.keys():
+        kept = staff.kept.get(person_id, Kept())
+        hours = WorkingCalendar(kept_calendar(kept.week, []).week, everyone.exceptions) if kept.week else everyone
+        bounds = (kept.first, kept.last)
+        present[person_id] = Capacity(hours, kept.share, (), *bounds)
+        by_who[person_id] = Capacity(hours, kept.share, away[person_id], *bounds) if away[person_id] else present[person_id]
+    for crew in staff.resources:
+        by_who[crew.id] = present[crew.id] = Capacity(everyone, people=crew.people)
+    return Capacities(mark, staff, by_who, present, Capacity(everyone))
+
+
+def _plain_week() -> dict[str, list[list[str]]]:
+    return {day: [["09:00", "17:30"]] for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")}
+
+
+def readable_staff(cur: Cursor, actor: Actor) -> Staff:
+    """What capacities are made of, as the person may read it: why others are away is for managers.
+
+    Raises:
+        Forbidden: the actor is a guest.
+    """
+    actor.require("see_people")
+    staff = read_capacities(cur).staff
+    hidden = [one if may_read_reason(actor.person.role, one.person_id == actor.person.id) else _without_reason(one)
+              for one in staff.absences]  # fmt: skip
+    return replace(staff, absences=hidden)
+
+
+def _without_reason(one: Absence) -> Absence:
+    return replace(one, kind="", note="")
+
+
+@once
+def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
+    """Write the organisation's working time (``week``, ``exceptions``) and its kinds of absence.
+
+    Raises:
+        Forbidden: the actor is no administrator.
+        RuleError: hours that cannot be, or kinds without names.
+    """
+    actor.require("administer")
+    with writing(cur, actor, None, "changed the organisation’s working time") as log:
+        rows.mark_anew(cur)
+        before = rows.common(cur)
+        wanted = dict(fields)
+        if "absence_kinds" in wanted:
+            wanted["absence_kinds"] = clean_kinds(wanted["absence_kinds"])
+        after = replace(before, **wanted)
+        if after.week is not None or after.exceptions:
+            make_calendar(after.week or _plain_week(), after.exceptions)
+        for name in wanted:
+            if getattr(before, name) != getattr(after, name):
+                log.record("bookable", actor.person.id, name, getattr(before, name), getattr(after, name))
+        rows.set_common(cur, after)
+
+
+@once
+def set_capacity(cur: Cursor, actor: Actor, person_id: str, fields: dict[str, Any]) -> None:
+    """Write a person's capacity: any of ``week``, ``share``, ``first`` and ``last``.
+
+    Raises:
+        Forbidden: the actor is neither manager nor administrator.
+        RuleError: a share, days or hours that cannot be.
+    """
+    actor.require("plan_people")
+    person = people_rows.person(cur, person_id)
+    if person is None:
+        raise Missing("person")
+    with writing(cur, actor, None, f"changed the capacity of {person.name}"[:80]) as log:
+        rows.mark_anew(cur)
+        before = rows.capacities(cur).get(person_id, Kept())
+        after = replace(before, **fields)
+        check_capacity(after)
+        if after.week is not None:
+            make_calendar(after.week, [])
+        for name in fields:
+            if getattr(before, name) != getattr(after, name):
+                log.record("capacity", person_id, name, getattr(before, name), getattr(after, name))
+        rows.set_capacity(cur, person_id, after)
+
+
+def _check_may_write(actor: Actor, person_id: str) -> None:
+    actor.require("see_people" if person_id == actor.person.id else "plan_people")
+
+
+@once
+def add_absence(cur: Cursor, actor: Actor, absence: Absence) -> None:
+    """Write down when a person is away.
+
+    Raises:
+        Forbidden: it is another's, and the actor is neither manager nor administrator.
+        RuleError: an unknown kind, days that cannot be, or too many absences.
+    """
+    _check_may_write(actor, absence.person_id)
+    person = people_rows.person(cur, absence.person_id)
+    if person is None:
+        raise Missing("person")
+    with writing(cur, actor, None, f"entered that {person.name} is away"[:80]) as log:
+        rows.mark_anew(cur)
+        check_absence(absence, rows.common(cur).absence_kinds)
+        if rows.count_absences(cur, absence.person_id) >= MOST_ABSENCES:
+            raise RuleError(f"{MOST_ABSENCES} absences are kept for one person. Take old ones away first.", "start")
+        rows.insert_absence(cur, absence)
+        log.record("absence", absence.id, "created", None, _said(absence))
+
+
+def _said(one: Absence) -> dict[str, str]:
+    return {"person_id": one.person_id, "start": one.start.isoformat(), "end": one.end.isoformat()}
+
+
+def _open_absence(cur: Cursor, actor: Actor, absence_id: str, *, gone: bool = False) -> Absence:
+    actor.require("see_people")
+    rows.mark_anew(cur)  # which locks it
+    found = rows.absence(cur, absence_id)
+    if found is None or found[1] is gone:
+        raise Missing("absence")
+    _check_may_write(actor, found[0].person_id)
+    return found[0]
+
+
+@once
+def edit_absence(cur: Cursor, actor: Actor, absence_id: str, fields: dict[str, Any]) -> None:
+    """Change an absence: any of ``kind``, ``start``, ``end`` and ``note``. Raises as ``add_absence``."""
+    with writing(cur, actor, None, "changed an absence") as log:
+        before = _open_absence(cur, actor, absence_id)
+        after = replace(before, **fields)
+        check_absence(after, (*rows.common(cur).absence_kinds, before.kind))
+        for name in fields:
+            if getattr(before, name) != getattr(after, name):
+                log.record("absence", absence_id, name, getattr(before, name), getattr(after, name))
+        rows.update_absence(cur, after)
+
+
+@once
+def delete_absence(cur: Cursor, actor: Actor, absence_id: str) -> None:
+    """Take an absence away."""
+    with writing(cur, actor, None, "took an absence away") as log:
+        before = _open_absence(cur, actor, absence_id)
+        log.record("absence", absence_id, "deleted_at", None, actor.clock.utc())
+        rows.update_absence(cur, before, actor.clock.utc())
+
+
+def _whose(cur: Cursor, actor: Actor, code: str | None) -> str | None:
+    """The id of the project whose crews and roles are changed; None for those of the organisation.
+
+    Raises:
+        Missing, Forbidden: the actor may not edit the project, or for the organisation not plan people.
+    """
+    if code is None:
+        actor.require("plan_people")
+        return None
+    return open_project(cur, actor, code, "edit").id
+
+
+def list_resources(cur: Cursor, actor: Actor, code: str) -> list[Resource]:
+    """The crews and roles that can be booked in a project: its own, and those of the organisation."""
+    project = open_project(cur, actor, code, "see")
+    return [one for one in read_capacities(cur).staff.resources if one.project_id in {None, project.id}]
+
+
+@once
+def add_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, name: str, people: float) -> None:
+    """Add a crew or a role to be filled: to a project, or without one to the organisation.
+
+    Raises:
+        Missing, Forbidden: as ``_whose``.
+        RuleError: no name, one that there is already, or a size that cannot be.
+    """
+    project_id = _whose(cur, actor, code)
+    with writing(cur, actor, None, f"added {name}"[:80]) as log:
+        rows.mark_anew(cur)
+        made = Resource(resource_id, project_id, check_resource(name, people), people)
+        _check_name(cur, made)
+        rows.insert_resource(cur, made)
+        log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people})
+
+
+def _check_name(cur: Cursor, one: Resource) -> None:
+    for other in rows.resources(cur):
+        seen_together = other.project_id in {None, one.project_id} or one.project_id is None
+        if other.id != one.id and seen_together and other.name.casefold() == one.name.casefold():
+            raise RuleError(f"There is {one.name} already. Choose another name.", "name")
+
+
+def _open_resource(cur: Cursor, project_id: str | None, resource_id: str, *, gone: bool = False) -> Resource:
+    rows.mark_anew(cur)
+    found = rows.resources_by_id(cur, [resource_id]).get(resource_id)
+    if found is None or found[1] is gone or found[0].project_id != project_id:
+        raise Missing("resource")
+    return found[0]
+
+
+@once
+def edit_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, fields: dict[str, Any]) -> None:
+    """Change a crew or role: its ``name``, or how many ``people`` it has. Raises as ``add_resource``."""
+    project_id = _whose(cur, actor, code)
+    with writing(cur, actor, None, "changed a crew or role") as log:
+        before = _open_resource(cur, project_id, resource_id)
+        after = replace(before, **fields)
+        after = replace(after, name=check_resource(after.name, after.people))
+        _check_name(cur, after)
+        for name in fields:
+            if getattr(before, name) != getattr(after, name):
+                log.record("resource", resource_id, name, getattr(before, name), getattr(after, name))
+        rows.update_resource(cur, after)
+
+
+@once
+def delete_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str) -> None:
+    """Take a crew or role away. What is booked of it stays written on its tasks."""
+    project_id = _whose(cur, actor, code)
+    with writing(cur, actor, None, "took a crew or role away") as log:
+        before = _open_resource(cur, project_id, resource_id)
+        log.record("resource", resource_id, "deleted_at", None, actor.clock.utc())
+        rows.update_resource(cur, before, actor.clock.utc())
+
+
+@once
+def _bring_resource_back(cur: Cursor, actor: Actor, code: str | None, resource_id: str) -> None:
+    project_id = _whose(cur, actor, code)
+    with writing(cur, actor, None, "brought back a crew or role") as log:
+        found = _open_resource(cur, project_id, resource_id, gone=True)
+        _check_name(cur, found)
+        log.record("resource", resource_id, "deleted_at", actor.clock.utc(), None)
+        rows.update_resource(cur, found)
+
+
+@once
+def _bring_absence_back(cur: Cursor, actor: Actor, absence_id: str) -> None:
+    with writing(cur, actor, None, "brought back an absence") as log:
+        found = _open_absence(cur, actor, absence_id, gone=True)
+        log.record("absence", absence_id, "deleted_at", actor.clock.utc(), None)
+        rows.update_absence(cur, found)
+
+
+_READ: dict[str, Any] = {"start": datetime.fromisoformat, "end": datetime.fromisoformat, "first": date.fromisoformat,
+                         "last": date.fromisoformat, "absence_kinds": tuple}  # fmt: skip
+
+
+def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to who can be booked.
+
+    Raises:
+        Missing, Forbidden: the actor may not change it.
+        RuleError: it was changed again since.
+    """
+    _check_unchanged(cur, subject, subject_id, entries)
+    old = {
+        entry.field: None if (value := from_json(entry.old)) is None else _READ.get(entry.field, _as_it_is)(value)
+        for entry in entries
+    }
+    if subject == "absence":
+        if "created" in old:
+            delete_absence(cur, actor, subject_id)
+        elif "deleted_at" in old:
+            _bring_absence_back(cur, actor, subject_id)
+        else:
+            edit_absence(cur, actor, subject_id, old)
+    elif subject == "resource":
+        code = _code_of(cur, subject_id)
+        if "created" in old:
+            delete_resource(cur, actor, code, subject_id)
+        elif "deleted_at" in old:
+            _bring_resource_back(cur, actor, code, subject_id)
+        else:
+            edit_resource(cur, actor, code, subject_id, old)
+    elif subject == "capacity":
+        set_capacity(cur, actor, subject_id, old)
+    else:
+        set_common(cur, actor, old)
+
+
+def _as_it_is(value: Any) -> Any:
+    return value
+
+
+def _code_of(cur: Cursor, resource_id: str) -> str | None:
+    found = rows.resources_by_id(cur, [resource_id]).get(resource_id)
+    if found is None or found[0].project_id is None:
+        return None
+    project = project_rows.project(cur, found[0].project_id)
+    return project.code if project else None
+
+
+def _check_unchanged(cur: Cursor, subject: str, subject_id: str, entries: Sequence[Entry]) -> None:
+    now = _now(cur, subject, subject_id)
+    for entry in entries:
+        if entry.field in {"created", "deleted_at"} or now is None:
+            continue
+        if from_json(to_json(getattr(now, entry.field))) != from_json(entry.new):
+            raise RuleError("It was changed again since, so this cannot be taken back. Change it by hand.")
+
+
+def _now(cur: Cursor, subject: str, subject_id: str) -> Absence | Resource | Kept | Common | None:
+    if subject == "absence":
+        found = rows.absence(cur, subject_id)
+        return found[0] if found else None
+    if subject == "resource":
+        one = rows.resources_by_id(cur, [subject_id]).get(subject_id)
+        return one[0] if one else None
+    return rows.capacities(cur).get(subject_id, Kept()) if subject == "capacity" else rows.common(cur)

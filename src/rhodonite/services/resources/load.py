@@ -1,0 +1,221 @@
+"""The load of people over one project or all that a person may see; what they may not see counts without names."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+from pymysql.cursors import Cursor
+
+from ...core.people.access import may_in_organisation
+from ...core.people.model import Team
+from ...core.resources.bookable import Resource
+from ...core.resources.load import (
+    NOBODY,
+    Bookable,
+    By,
+    Line,
+    PlanLoad,
+    Span,
+    columns,
+    line,
+    load_of,
+    tasks_line,
+    within_days,
+)
+from ...core.schedule.plan import Row
+from ...core.tasks.model import Project
+from ...store.people import people as people_rows
+from ...store.people import teams as team_rows
+from ...store.tasks import projects as project_rows
+from ..common.context import Actor, open_project
+from ..common.plan_cache import PLANS, CachedPlan, see_plan
+from ..tasks.projects import visible_projects
+from .capacity import Capacities, read_capacities
+
+Count = Literal["hours", "tasks"]
+
+
+@dataclass(frozen=True, slots=True)
+class Who:
+    """Whose load a line is: a person with their team, a crew or role, or hours that nobody has yet."""
+
+    id: str
+    kind: Literal["person", "resource", "nobody"]
+    name: str
+    team: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Load:
+    """The load of many.
+
+    Attributes:
+        projects: those whose hours or tasks are shown by name, by their codes.
+        undated: how many tasks with bookings have no dates, and so lie nowhere.
+    """
+
+    span: Span
+    who: list[Who]
+    lines: list[Line]
+    projects: dict[str, str]
+    undated: int
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """The plans behind a load, by code of the project, with what each lays on people."""
+
+    plans: dict[str, CachedPlan]
+    loads: dict[str, PlanLoad]
+    hidden: list[PlanLoad]
+    capacities: Capacities
+
+
+def hold_loads(cur: Cursor, actor: Actor, code: str | None, *, everywhere: bool, count: Count) -> Held:
+    """Take in hand what lies on people.
+
+    Args:
+        code: of a project whose people are asked for; None: of the organisation.
+        everywhere: True where all projects count, and not this one alone.
+        count: projects that do not plan hours have tasks all the same.
+
+    Raises:
+        Missing, Forbidden: the person may not see the project, or without one the people.
+    """
+    own = open_project(cur, actor, code, "see") if code else None
+    if own is None:
+        actor.require("see_people")
+    capacities = read_capacities(cur)
+    plans: dict[str, CachedPlan] = {}
+    hidden: list[PlanLoad] = []
+    visible = {project.id for project, _ in visible_projects(cur, actor)}
+    everywhere = own is None or (everywhere and may_in_organisation(actor.person.role, "see_people"))
+    for project in project_rows.all_projects(cur) if everywhere else [own] if own else []:
+        if not (project.hours or count == "tasks"):
+            continue
+        at = see_plan(cur, actor, project) if own and project.id == own.id else PLANS.at(cur, project, actor.clock.now())
+        if project.id in visible or (own and project.id == own.id):
+            plans[project.code] = at
+        else:
+            hidden.append(_load(at, capacities))
+    return Held(plans, {one: _load(at, capacities) for one, at in plans.items()}, hidden, capacities)
+
+
+def _load(held: CachedPlan, capacities: Capacities) -> PlanLoad:
+    asked = ("load", capacities.mark)
+    return held.answers.once(asked, lambda: load_of(held.plan, capacities.by_who, capacities.usual))
+
+
+def read_load(
+    cur: Cursor,
+    actor: Actor,
+    code: str | None,
+    first: date,
+    last: date,
+    by: By,
+    *,
+    everywhere: bool = True,
+    count: Count = "hours",
+) -> Load:
+    """The load of the people of a project, or of all, from one day to another. Raises as ``hold_loads``, and RuleError for days
+    that cannot be."""
+    span = columns(first, last, by)
+    held = hold_loads(cur, actor, code, everywhere=everywhere, count=count)
+    who = _who(cur, actor, held, code)
+    make = line if count == "hours" else tasks_line
+    lines = [make(_bookable(one, held.capacities), span, held.loads, held.hidden) for one in who]
+    kept = [(one, each) for one, each in zip(who, lines, strict=True) if one.kind == "person" or each.bands or any(each.other)]
+    names = {key: at.plan.project.name for key, at in held.plans.items()}
+    undated = sum(len(load.undated) for load in held.loads.values())
+    return Load(span, [one for one, _ in kept], [each for _, each in kept], names, undated)
+
+
+def _bookable(one: Who, capacities: Capacities) -> Bookable:
+    if one.kind == "nobody":
+        return Bookable(NOBODY, None)
+    return Bookable(one.id, capacities.of(one.id), capacities.present.get(one.id))
+
+
+def _who(cur: Cursor, actor: Actor, held: Held, code: str | None) -> list[Who]:
+    """People by team, then crews and roles, then what nobody has."""
+    people = {one.id: one for one in people_rows.all_people(cur)}
+    teams = _first_teams(team_rows.all_teams(cur))
+    if code is not None:
+        at = held.plans.get(code.upper())
+        mine = _of_project(at) if at else set()
+    else:
+        mine = {one.id for one in people.values() if one.active and one.role != "guest"}
+        mine |= {one for load in held.loads.values() for one in load.by_who.keys() & people.keys()}
+    found = [Who(one.id, "person", one.name, teams.get(one.id, "")) for one in people.values() if one.id in mine]
+    found.sort(key=lambda one: (not one.team, one.team.casefold(), one.name.casefold(), one.id))
+    resources = _seen(held.capacities.staff.resources, held.plans.values())
+    return [*found, *(Who(one.id, "resource", one.name) for one in resources), Who(NOBODY, "nobody", "Not given to anyone")]
+
+
+def _first_teams(teams: Iterable[Team]) -> dict[str, str]:
+    found: dict[str, str] = {}
+    for team in teams:
+        for person in team.people:
+            found.setdefault(person, team.name)
+    return found
+
+
+def _of_project(held: CachedPlan) -> set[str]:
+    plan = held.plan
+    mine = set(plan.project.members) | {plan.project.lead_id}
+    for task in plan.tasks.values():
+        mine |= {task.owner_id, *task.helpers, *(one.who for one in task.bookings)}
+    return {one for one in mine if one}
+
+
+def _seen(resources: Iterable[Resource], plans: Iterable[CachedPlan]) -> list[Resource]:
+    seen = {at.plan.project.id for at in plans}
+    return [one for one in resources if one.project_id is None or one.project_id in seen]
+
+
+@dataclass(frozen=True, slots=True)
+class CellTask:
+    """One task behind a cell of the load.
+
+    Attributes:
+        minutes: of this person on it, within the days asked for; where tasks are counted of its whole length none.
+        booked: their minutes on it in all.
+    """
+
+    project: Project
+    row: Row
+    minutes: int
+    booked: int
+    outside: int
+    may_edit: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """What lies on one person from one day to another."""
+
+    tasks: list[CellTask]
+    other: int
+    capacity: int
+
+
+def read_cell(cur: Cursor, actor: Actor, code: str | None, who: str, first: date, last: date, *, everywhere: bool = True) -> Cell:
+    """The bookings behind the load of one person or resource, the largest first."""
+    span = columns(first, last, "day")
+    held = hold_loads(cur, actor, code, everywhere=everywhere, count="hours")
+    begin, end = span.first, span.edges[-1]
+    roles = {project.code: role for project, role in visible_projects(cur, actor)}
+    found = [
+        CellTask(held.plans[key].plan.project, row, minutes, one.booking.minutes, one.laid.outside,
+                 roles.get(key) in {"lead", "contributor"})
+        for key, load in held.loads.items()
+        for one in load.booked.get(who, ())
+        if (minutes := within_days(one.laid, begin, end)) and (row := held.plans[key].plan.rows.get(one.task_id))
+    ]  # fmt: skip
+    found.sort(key=lambda one: (-one.minutes, one.project.code, one.row.task.number))
+    other = sum(within_days(one.laid, begin, end) for load in held.hidden for one in load.booked.get(who, ()))
+    capacity = held.capacities.of(who) if who != NOBODY else None
+    return Cell(found, other, sum(capacity.on(day) for day in range(begin, end)) if capacity else 0)

@@ -1,0 +1,1 @@
+"""Rows of who can be booked: capacities, absences, resources."""

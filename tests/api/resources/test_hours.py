@@ -1,0 +1,219 @@
+"""Hours of people: bookings on tasks, capacity, absences, crews and roles, and the load that comes of them."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+import pytest
+
+from rhodonite.core.people.model import Person
+from tests.conftest import Caller
+
+HOUR = 60
+SPAN = "first=2027-03-15&last=2027-03-19"
+
+
+@pytest.fixture
+def lan(ines: Caller) -> Caller:
+    """A project that plans hours."""
+    ines("PATCH", "/projects/LAN", {"revision": 99, "hours": True})
+    return ines
+
+
+def booked(who: str, hours: float, **more: Any) -> dict[str, Any]:
+    return {"who": who, "minutes": int(hours * HOUR), **more}
+
+
+def line(load: dict[str, Any], who: str) -> dict[str, Any]:
+    return next(one for one in load["lines"] if one["who"] == who)
+
+
+def test_hours_bring_their_lens_and_take_it_along(ines: Caller) -> None:
+    assert "load" not in ines("GET", "/projects/LAN")["lenses"]
+    ines("PATCH", "/projects/LAN", {"revision": 99, "hours": True})
+    assert ines("GET", "/projects/LAN")["lenses"][-1] == "load"
+    columns = {one["key"] for one in ines("GET", "/projects/LAN/columns")["columns"]}
+    assert {"booked", "open", "people"} <= columns
+    change = ines("PATCH", "/projects/LAN", {"revision": 99, "hours": False})
+    assert change["hours"] is False
+    assert "load" not in ines("GET", "/projects/LAN")["lenses"]
+
+
+def test_thirty_hours_leave_twelve_for_the_next_and_are_cut_with_the_length(lan: Caller, people: dict[str, Person]) -> None:
+    tomas, yuki = people["member"].id, people["other"].id
+    task = lan.add("Cast bars", owner_id=tomas, effort="30 h", start="2027-03-15", duration="6 d")
+    row = lan.edit(task, bookings=[booked(tomas, 18)])
+    assert (row["booked"], row["open"]) == (18 * HOUR, 12 * HOUR)
+    read = lan(
+        "POST",
+        "/projects/LAN/bookings/read",
+        {"task_id": row["id"], "text": f"{people['member'].name} 18 h, {people['other'].name}"},
+    )
+    assert [one["minutes"] for one in read] == [18 * HOUR, 12 * HOUR]
+    row = lan.edit(row, bookings=[{k: one[k] for k in ("who", "minutes", "resource")} for one in read])
+    assert (row["open"], row["helpers"]) == (0, [yuki])
+    row = lan.edit(row, duration="4 d", on_length="units")
+    assert [one["minutes"] for one in row["bookings"]] == [12 * HOUR, 8 * HOUR]
+    assert row["effort"] == 20 * HOUR
+    load = lan("GET", f"/projects/LAN/load?{SPAN}")
+    assert line(load, tomas)["bands"]["LAN"] == [180, 180, 180, 180, 0]
+    assert line(load, yuki)["bands"]["LAN"] == [120, 120, 120, 120, 0]
+
+
+def test_bookings_are_journalled_taken_back_and_told_in_words(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"]
+    task = lan.add("Cast bars", start="2027-03-15", duration="2 d")
+    body = {"tasks": [{"id": task["id"], "revision": 99, "fields": {"bookings": [booked(who.id, 10)]}}]}
+    change = lan("PATCH", "/projects/LAN/tasks", body)["change"]
+    lines = [one for happening in lan("GET", f"/tasks/{task['id']}")["history"] for one in happening["lines"]]
+    assert f"booked none → {who.name} 10 h" in lines
+    lan("POST", f"/changes/{change}/undo")
+    row = lan.rows()["Cast bars"]
+    assert (row["bookings"], row["helpers"]) == ([], [])
+
+
+def test_nobody_is_booked_who_is_not_there(lan: Caller, people: dict[str, Person]) -> None:
+    task = lan.add("Cast bars")
+    for more in ({}, {"resource": True}):
+        refused = lan.edit(task, expect=422, bookings=[booked(str(uuid.uuid4()), 3, **more)])
+        assert "not" in refused["detail"]
+    assert lan.rows()["Cast bars"]["bookings"] == []
+
+
+def test_a_crew_is_booked_like_a_person(lan: Caller) -> None:
+    crew = str(uuid.uuid4())
+    lan("POST", "/projects/LAN/resources", {"id": crew, "name": "Outside scaffolders", "people": 2})
+    lan("POST", "/projects/LAN/resources", {"name": "outside scaffolders"}, expect=422)
+    lan.edit(lan.add("Scaffold", start="2027-03-15", duration="1 d"), bookings=[booked(crew, 16, resource=True)])
+    found = line(lan("GET", f"/projects/LAN/load?{SPAN}"), crew)
+    assert (found["kind"], found["capacity"][0], found["over"][0]) == ("resource", 900, 60)
+    other = {"code": "MIL", "name": "Mill", "start_day": "2027-03-08"}
+    lan("POST", "/projects", other)
+    elsewhere = lan.add("Scaffold", "MIL")
+    lan.edit(elsewhere, "MIL", expect=422, bookings=[booked(crew, 3, resource=True)])
+
+
+def test_capacity_absences_and_the_share_of_the_day_count(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    lan.edit(lan.add("Glaze", start="2027-03-15", duration="5 d"), bookings=[booked(who, 20)])
+    lan("PATCH", f"/people/{who}/capacity", {"share": 80})
+    away = str(uuid.uuid4())
+    lan(
+        "POST",
+        "/absences",
+        {"id": away, "person_id": who, "kind": "leave", "start": "2027-03-17T00:00", "end": "2027-03-18T00:00"},
+    )
+    found = line(lan("GET", f"/load?{SPAN}"), who)
+    assert found["capacity"] == [360, 360, 0, 360, 360]
+    assert found["away"] == [0, 0, 360, 0, 0]
+    assert found["bands"]["LAN"] == [300, 300, 0, 300, 300]
+    lan("DELETE", f"/absences/{away}")
+    assert line(lan("GET", f"/load?{SPAN}"), who)["bands"]["LAN"] == [240] * 5
+    assert line(lan("GET", "/load?first=2027-03-15&last=2027-03-21&by=week"), who)["bands"]["LAN"] == [1200]
+
+
+def test_why_somebody_is_away_is_for_them_and_managers(lan: Caller, sign_in: Any, people: dict[str, Person]) -> None:
+    member, other = sign_in("member"), sign_in("other")
+    away = {
+        "person_id": people["member"].id,
+        "kind": "illness",
+        "note": "flu",
+        "start": "2027-03-17T00:00",
+        "end": "2027-03-18T00:00",
+    }
+    member("POST", "/absences", away)
+    seen = {
+        who: caller("GET", "/bookable")["absences"][0] for who, caller in (("own", member), ("manager", lan), ("other", other))
+    }
+    assert [(seen[who]["kind"], seen[who]["note"]) for who in seen] == [("illness", "flu"), ("illness", "flu"), ("", "")]
+    other("POST", "/absences", away, expect=403)
+    other("DELETE", f"/absences/{seen['other']['id']}", expect=403)
+    other("PATCH", f"/people/{people['other'].id}/capacity", {"share": 50}, expect=403)
+    member("DELETE", f"/absences/{seen['own']['id']}")
+
+
+def test_what_one_may_not_see_counts_as_other_work(lan: Caller, sign_in: Any, people: dict[str, Person]) -> None:
+    boss, who = sign_in("administrator"), people["member"].id
+    boss("POST", "/projects", {"code": "SEC", "name": "Secret", "start_day": "2027-03-08", "private": True})
+    boss("PATCH", "/projects/SEC", {"revision": 99, "hours": True})
+    boss.edit(boss.add("Hidden", "SEC", start="2027-03-15", duration="1 d"), "SEC", bookings=[booked(who, 9)])
+    for path in ("/load", "/projects/LAN/load"):
+        lan.edit(lan.add("Seen", start="2027-03-16", duration="1 d"), bookings=[booked(who, 1)])
+        found = lan("GET", f"{path}?{SPAN}")
+        assert "SEC" not in str(found)
+        assert line(found, who)["other"] == [540, 0, 0, 0, 0]
+        assert line(found, who)["over"][0] == 90
+    cell = lan("GET", f"/load/tasks?{SPAN}&who={who}")
+    assert (cell["other"], {one["row"]["title"] for one in cell["tasks"]}) == (540, {"Seen"})
+    alone = lan("GET", f"/projects/LAN/load?{SPAN}&everywhere=false")
+    assert line(alone, who)["other"] == [0] * 5
+
+
+def test_a_guest_sees_the_hours_of_their_project_alone(lan: Caller, sign_in: Any, people: dict[str, Person]) -> None:
+    who, guest = people["member"].id, sign_in("guest")
+    lan("PUT", f"/projects/LAN/members/{people['guest'].id}", {"role": "viewer"})
+    lan("POST", "/projects", {"code": "MIL", "name": "Mill", "start_day": "2027-03-08"})
+    lan("PATCH", "/projects/MIL", {"revision": 99, "hours": True})
+    lan.edit(lan.add("Elsewhere", "MIL", start="2027-03-15", duration="1 d"), "MIL", bookings=[booked(who, 9)])
+    lan.edit(lan.add("Here", start="2027-03-15", duration="1 d"), bookings=[booked(who, 2)])
+    found = line(guest("GET", f"/projects/LAN/load?{SPAN}"), who)
+    assert (found["bands"], found["other"][0]) == ({"LAN": [120, 0, 0, 0, 0]}, 0)
+    guest("GET", f"/load?{SPAN}", expect=403)
+    named = {one["id"] for one in guest("GET", "/projects/LAN/bookable")}
+    assert people["other"].id not in named
+
+
+def test_changes_to_who_can_be_booked_are_taken_back(lan: Caller, people: dict[str, Person]) -> None:
+    who, crew = people["member"].id, str(uuid.uuid4())
+    change = str(uuid.uuid4())
+    lan("PATCH", f"/people/{who}/capacity", {"share": 60, "last": "2027-06-30"}, headers={"Rhodonite-Change": change})
+    lan("POST", f"/changes/{change}/undo")
+    kept = lan("GET", "/bookable")["capacities"][0]
+    assert (kept["share"], kept["last"]) == (100, None)
+    made, gone = str(uuid.uuid4()), str(uuid.uuid4())
+    lan("POST", "/resources", {"id": crew, "name": "Divers"}, headers={"Rhodonite-Change": made})
+    lan("DELETE", f"/resources/{crew}", headers={"Rhodonite-Change": gone})
+    lan("POST", f"/changes/{gone}/undo")
+    assert [one["name"] for one in lan("GET", "/bookable")["resources"]] == ["Divers"]
+    lan("POST", f"/changes/{made}/undo")
+    assert lan("GET", "/bookable")["resources"] == []
+
+
+def test_tasks_are_counted_in_projects_that_plan_no_hours_too(ines: Caller, people: dict[str, Person]) -> None:
+    ines.add("A", owner_id=people["member"].id, start="2027-03-15", duration="2 d")
+    found = line(ines("GET", f"/load?{SPAN}&count=tasks"), people["member"].id)
+    assert found["bands"] == {"LAN": [1, 1, 0, 0, 0]}
+    assert line(ines("GET", f"/load?{SPAN}"), people["member"].id)["bands"] == {}
+
+
+def test_kinds_of_absence_are_the_organisations(lan: Caller, sign_in: Any, people: dict[str, Person]) -> None:
+    boss = sign_in("administrator")
+    boss("PATCH", "/bookable", {"absence_kinds": ["parental leave"]})
+    assert boss("GET", "/bookable")["absence_kinds"] == ["leave", "illness", "training", "parental leave"]
+    away = {"person_id": people["member"].id, "start": "2027-03-17T00:00", "end": "2027-03-18T00:00"}
+    boss("POST", "/absences", {**away, "kind": "parental leave"})
+    boss("POST", "/absences", {**away, "kind": "sailing"}, expect=422)
+
+
+def test_the_organisations_hours_hold_for_whoever_has_none_of_their_own(
+    lan: Caller, sign_in: Any, people: dict[str, Person]
+) -> None:
+    boss, who = sign_in("administrator"), people["member"].id
+    mornings = {day: [["09:00", "13:00"]] for day in ("mon", "tue", "wed", "thu")}
+    boss("PATCH", "/bookable", {"week": mornings})
+    assert line(lan("GET", f"/load?{SPAN}"), who)["capacity"] == [240, 240, 240, 240, 0]
+    lan("PATCH", f"/people/{who}/capacity", {"week": {"fri": [["09:00", "11:00"]]}})
+    assert line(lan("GET", f"/load?{SPAN}"), who)["capacity"] == [0, 0, 0, 0, 120]
+    boss("PATCH", "/bookable", {"week": {"mon": [["13:00", "09:00"]]}}, expect=422)
+
+
+def test_bookings_go_into_a_draft_and_come_out_of_it(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    task = lan.add("Glaze", start="2027-03-15", duration="5 d")
+    draft = {"Rhodonite-Draft": lan("POST", "/projects/LAN/drafts", {"name": "Second crew"})["id"]}
+    edit = {"tasks": [{"id": task["id"], "revision": 99, "fields": {"bookings": [booked(who, 5)]}}]}
+    lan("PATCH", "/projects/LAN/tasks", edit, headers=draft)
+    assert lan("GET", "/projects/LAN/tasks", headers=draft)["rows"][0]["booked"] == 5 * HOUR
+    assert line(lan("GET", f"/projects/LAN/load?{SPAN}", headers=draft), who)["bands"] == {"LAN": [60] * 5}
+    assert lan.rows()["Glaze"]["booked"] == 0

@@ -1,0 +1,66 @@
+"""Bookings as people type them."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhodonite.core.common.errors import RuleError
+from rhodonite.core.resources.typed_bookings import Named, read_bookings
+
+KNOWN = [
+    Named("t", "Tomas Brekke"),
+    Named("y", "Yuki Hartmann"),
+    Named("s", "Outside scaffolders", True),
+    Named("o", "Tora Brand"),
+]
+
+
+def read(text: str, left: int = 0) -> list[tuple[str, int | None, float | None]]:
+    return [(one.who.id, one.minutes, one.units) for one in read_bookings(text, KNOWN, 450, left)]
+
+
+@pytest.mark.parametrize(
+    ("text", "wanted"),
+    [
+        ("Tomas 10h, Yuki 5h", [("t", 600, None), ("y", 300, None)]),
+        ("yuki hartmann 7,5 h; scaffolders 2 d", [("y", 450, None), ("s", 900, None)]),
+        ("Brekke 1 d 2 h", [("t", 570, None)]),
+        ("Yuki: 50 %", [("y", None, 50.0)]),
+        ("Yuki 12", [("y", 720, None)]),
+        ("", []),
+    ],
+)
+def test_names_and_amounts_are_understood(text: str, wanted: list[tuple[str, int | None, float | None]]) -> None:
+    assert read(text) == wanted
+
+
+def test_a_name_alone_takes_what_is_open() -> None:
+    assert read("Tomas 18 h, Yuki", 1800) == [("t", 1080, None), ("y", 720, None)]
+    with pytest.raises(RuleError, match="how many hours"):
+        read("Yuki", 0)
+
+
+@pytest.mark.parametrize(
+    "text", ["To 3 h", "Callum 3 h", "10 h", "Yuki 3 h, Hartmann 2 h", "Yuki 3 bananas", "Yuki 0 %", "Yuki x %", "y" * 3000]
+)
+def test_what_cannot_be_understood_is_said(text: str) -> None:
+    with pytest.raises(RuleError):
+        read(text)
+
+
+def test_it_says_what_was_understood() -> None:
+    assert [one.said for one in read_bookings("tomas 90 min, yuki 50%", KNOWN, 450, 0)] == [
+        "Tomas Brekke: 1.5 h", "Yuki Hartmann: 50 % of the day",
+    ]  # fmt: skip
+
+
+@given(st.text(max_size=60))
+def test_any_text_is_read_or_refused_in_words(text: str) -> None:
+    found = []
+    with suppress(RuleError):
+        found = read_bookings(text, KNOWN, 450, 60)
+    assert len({one.who.id for one in found}) == len(found)
