@@ -5,15 +5,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from pymysql.cursors import Cursor
 
 from ..core.common.calendars import OFFICE_WEEK, CalendarException, WorkingCalendar
 from ..core.people.model import Person
+from ..core.resources.capacity import Absence
 from ..services.common.context import Actor, Clock, new_id
 from ..services.people import teams as team_services
+from ..services.resources import capacity
 from ..services.schedule import agreed as agreed_services
 from ..services.schedule import calendars as calendar_services
 from ..services.schedule import drafts as draft_services
@@ -24,6 +26,7 @@ from ..store.common.database import Database, fetch_all
 from ..store.people import people as people_rows
 from ..store.tasks import projects as project_rows
 from ..store.tasks import tasks as task_rows
+from . import hours
 from .defined import define, sheets_of, values_of
 from .hanging import Hanger
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
@@ -127,6 +130,7 @@ class _Filler:
             self._clock.set(at)
             event()
         self._name_teams()
+        self._set_capacities()
         for initials, name, seen_by, view in sheets_of("", ()):
             self._database.write(sheet_services.keep_sheet, self._as(initials), None, new_id(), name, seen_by, [], view)
         self._database.write(self._read_older_notices)
@@ -178,6 +182,8 @@ class _Filler:
         self._at(
             began + timedelta(minutes=40), lambda: self._fill_in(demo, dict(zip([o.title for o in lines], ids, strict=True)))
         )
+        if demo.code in hours.PLANNED:
+            self._at(began + timedelta(minutes=45), lambda: self._plan_hours(demo, lines, ids))
         hanger = Hanger(
             self._database, self._clock, self._people, demo, dict(zip([line.title for line in lines], ids, strict=True))
         )
@@ -196,6 +202,35 @@ class _Filler:
             self._edit(demo.code, demo.lead, ids[title], fields)
         for initials, name, seen_by, view in sheets_of(demo.code, project.defined):
             self._database.write(sheet_services.keep_sheet, self._as(initials), demo.code, new_id(), name, seen_by, [], view)
+
+    def _plan_hours(self, demo: DemoProject, lines: list[PlanLine], ids: list[str]) -> None:
+        """Switch hours on, and book them: people on their tasks, and crews where the demo has some."""
+        people = {initials: person.id for initials, person in self._people.items()}
+        self._database.write(project_services.edit_project, self._as(demo.lead), demo.code, 2**31 - 1, {"hours": True})
+        edits, numbers = [], {}
+        for number, (line, task_id) in enumerate(zip(lines, ids, strict=True)):
+            numbers[line.title] = number
+            below = lines[number + 1].depth > line.depth if number + 1 < len(lines) else False
+            if line.days and not below:
+                booked = hours.bookings_of(demo.code, line.title, line.effort, line.days, line.owner, line.helpers, people)
+                edits.append(task_services.TaskEdit(task_id, 2**31 - 1, booked))
+        for name, size, title, booked_hours in hours.CREWS.get(demo.code, ()):
+            crew = new_id()
+            self._database.write(capacity.add_resource, self._as(demo.lead), demo.code, crew, name, size)
+            edit = next(one for one in edits if one.id == ids[numbers[title]])
+            also = {"who": crew, "resource": True, "minutes": booked_hours * 60}
+            edit.fields["bookings"] = [*edit.fields.get("bookings", ()), also]
+        self._database.write(task_services.edit_tasks, self._as(demo.lead), demo.code, edits)
+
+    def _set_capacities(self) -> None:
+        """Who works how much, and when they are away."""
+        administrator = next(initials for initials, *_, role in PEOPLE if role == "administrator")
+        for initials, fields in hours.CAPACITY.items():
+            self._database.write(capacity.set_capacity, self._as(administrator), self._people[initials].id, fields)
+        for initials, kind, first, count, note in hours.ABSENCES:
+            begins, ends = (datetime.combine(day, time()) for day in hours.away(self._real.now().date(), first, count))
+            one = Absence(new_id(), self._people[initials].id, kind, begins, ends, note)
+            self._database.write(capacity.add_absence, self._as(administrator), one)
 
     def _draft(self, demo: DemoProject, name: str, task_id: str, fields: dict[str, Any]) -> None:
         draft_id = new_id()
@@ -218,8 +253,8 @@ class _Filler:
         week = self._database.read(project_services.read_project, self._as(demo.lead), demo.code).week
         kept = [{"from": e.first.isoformat(), "to": e.last.isoformat(), "hours": [], "name": e.name} for e in exceptions]
         self._database.write(calendar_services.set_calendar, self._as(demo.lead), demo.code, week, kept)
-        for name, hours in demo.calendars.items():
-            self._database.write(calendar_services.write_other, self._as(demo.lead), demo.code, new_id(), name, hours, kept)
+        for name, shifts in demo.calendars.items():
+            self._database.write(calendar_services.write_other, self._as(demo.lead), demo.code, new_id(), name, shifts, kept)
 
     def _set_workflow(self, cur: Cursor, demo: DemoProject) -> None:
         """Turn the workflow that a project starts with into the demo's, through the services."""

@@ -112,6 +112,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PATCH", "/api/resources/{resource_id}"): {"people": 3},
     ("POST", "/api/projects/{code}/resources"): {"name": "Divers"},
     ("PATCH", "/api/projects/{code}/resources/{resource_id}"): {"people": 3},
+    ("POST", "/api/projects/{code}/bookings/length"): {"task_id": "{task_id}", "fields": {"duration": "2 d"}},
     ("POST", "/api/projects/{code}/bookings/read"): {"task_id": "{task_id}", "text": ""},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},

@@ -217,3 +217,18 @@ def test_bookings_go_into_a_draft_and_come_out_of_it(lan: Caller, people: dict[s
     assert lan("GET", "/projects/LAN/tasks", headers=draft)["rows"][0]["booked"] == 5 * HOUR
     assert line(lan("GET", f"/projects/LAN/load?{SPAN}", headers=draft), who)["bands"] == {"LAN": [60] * 5}
     assert lan.rows()["Glaze"]["booked"] == 0
+
+
+def test_what_a_change_of_length_does_is_shown_before_it_is_made(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"]
+    task = lan.add("Cast bars", effort="30 h", start="2027-03-15", duration="6 d")
+    ask = {"task_id": task["id"], "fields": {"duration": "4 d"}}
+    assert lan("POST", "/projects/LAN/bookings/length", ask) is None
+    row = lan.edit(task, bookings=[booked(who.id, 18)])
+    found = lan("POST", "/projects/LAN/bookings/length", ask)
+    assert found["bookings"] == [
+        {"who": who.id, "name": who.name, "minutes": 18 * HOUR, "a_day": 180, "cut": 12 * HOUR, "raised": 270}
+    ]
+    assert (found["effort"], found["effort_cut"]) == (30 * HOUR, 20 * HOUR)
+    lan.edit(row, keeps="hours")
+    assert lan("POST", "/projects/LAN/bookings/length", ask) is None

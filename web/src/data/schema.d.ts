@@ -2373,6 +2373,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/bookings/length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Length
+         * @description What a change of length would do to the hours booked on a task: null where nobody needs to be asked.
+         */
+        post: operations["preview_length_api_projects__code__bookings_length_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bookable": {
         parameters: {
             query?: never;
@@ -3351,6 +3371,33 @@ export interface components {
             after_id: string | "end" | null;
         };
         /**
+         * ChoiceOut
+         * @description What becomes of one booking.
+         */
+        ChoiceOut: {
+            /** Who */
+            who: string;
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * A Day
+             * @description Minutes a day of the task, as it stands
+             */
+            a_day: number;
+            /**
+             * Cut
+             * @description Minutes in all where the load a day is kept
+             */
+            cut: number;
+            /**
+             * Raised
+             * @description Minutes a day where the hours are kept
+             */
+            raised: number;
+        };
+        /**
          * CodeOut
          * @description A code that is free.
          */
@@ -4303,6 +4350,21 @@ export interface components {
             at: string;
             /** What */
             what: string;
+        };
+        /**
+         * LengthAsked
+         * @description A change of a task's length, as it would be sent.
+         */
+        LengthAsked: {
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
         };
         /**
          * LineIn
@@ -5740,6 +5802,24 @@ export interface components {
              * @enum {string}
              */
             how: "indent" | "outdent" | "up" | "down";
+        };
+        /**
+         * StretchedOut
+         * @description What a change of length does to the hours of a task, whichever way is chosen.
+         */
+        StretchedOut: {
+            /** Was */
+            was: number;
+            /** Becomes */
+            becomes: number;
+            /** Day Minutes */
+            day_minutes: number;
+            /** Effort */
+            effort: number | null;
+            /** Effort Cut */
+            effort_cut: number | null;
+            /** Bookings */
+            bookings: components["schemas"]["ChoiceOut"][];
         };
         /**
          * SubscriptionNew
@@ -12871,6 +12951,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnderstoodOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_length_api_projects__code__bookings_length_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StretchedOut"] | null;
                 };
             };
             /** @description Validation Error */

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from ...services.resources import booking
-from ..common.inputs import Id, make_router
+from ..common.inputs import Fields, Id, make_router
 from ..common.use import Using, needs
 
 router = make_router("resources")
@@ -51,3 +51,55 @@ def read_bookings(code: str, body: TypedBookings, use: Using) -> list[Understood
         UnderstoodOut(who=one.who.id, resource=one.who.resource, minutes=one.minutes, units=one.units, said=one.said)
         for one in use.read(booking.read_typed, code, body.task_id, body.text)
     ]
+
+
+class LengthAsked(BaseModel):
+    """A change of a task's length, as it would be sent."""
+
+    task_id: Id
+    fields: Fields
+
+
+class ChoiceOut(BaseModel):
+    """What becomes of one booking."""
+
+    who: str
+    name: str
+    minutes: int
+    a_day: int = Field(description="Minutes a day of the task, as it stands")
+    cut: int = Field(description="Minutes in all where the load a day is kept")
+    raised: int = Field(description="Minutes a day where the hours are kept")
+
+
+class StretchedOut(BaseModel):
+    """What a change of length does to the hours of a task, whichever way is chosen."""
+
+    was: int
+    becomes: int
+    day_minutes: int
+    effort: int | None
+    effort_cut: int | None
+    bookings: list[ChoiceOut]
+
+
+@router.post("/projects/{code}/bookings/length", openapi_extra=needs("edit"))
+def preview_length(code: str, body: LengthAsked, use: Using) -> StretchedOut | None:
+    """What a change of length would do to the hours booked on a task: null where nobody needs to be asked."""
+    found = use.read(booking.preview_length, code, body.task_id, body.fields)
+    if found is None:
+        return None
+    return StretchedOut(
+        was=found.was, becomes=found.becomes, day_minutes=found.day_minutes,
+        effort=found.task.effort, effort_cut=found.effort,
+        bookings=[
+            ChoiceOut(
+                who=one.who,
+                name=found.names.get(one.who, "Somebody"),
+                minutes=one.minutes,
+                a_day=one.minutes * found.day_minutes // found.was,
+                cut=cut.minutes,
+                raised=one.minutes * found.day_minutes // found.becomes,
+            )
+            for one, cut in zip(found.task.bookings, found.cut, strict=True)
+        ],
+    )  # fmt: skip

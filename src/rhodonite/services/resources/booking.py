@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
 
 from pymysql.cursors import Cursor
 
@@ -16,7 +18,7 @@ from ...store.resources import bookable as rows
 from ..common.context import Actor, Log, open_project
 from ..common.pipeline import After, step
 from ..common.plan_cache import see_plan
-from ..tasks.tasks import living
+from ..tasks.tasks import changed_fields, living
 
 
 @step("book")
@@ -68,3 +70,37 @@ def read_typed(cur: Cursor, actor: Actor, code: str, task_id: str, text: str) ->
     plan = see_plan(cur, actor, open_project(cur, actor, code, "edit")).plan
     task = living(plan, task_id)
     return read_bookings(text, known, plan.calendar.day_minutes, task.effort or 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Stretched:
+    """What a change of length does to each booking of a task, whichever way is chosen.
+
+    Attributes:
+        was, becomes: the length before and after, in minutes.
+        day_minutes: of a day of it.
+        cut: the bookings where the load a day is kept; where the hours are, they stay as they are.
+    """
+
+    task: Task
+    was: int
+    becomes: int
+    day_minutes: int
+    cut: tuple[Booking, ...]
+    effort: int | None
+    names: dict[str, str]
+
+
+def preview_length(cur: Cursor, actor: Actor, code: str, task_id: str, fields: dict[str, Any]) -> Stretched | None:
+    """What a change would do to the hours booked on a task; None where nobody needs to be asked: it has no bookings, says
+    already what stays, or keeps its length."""
+    plan = see_plan(cur, actor, open_project(cur, actor, code, "edit")).plan
+    task = living(plan, task_id)
+    if not plan.project.hours or not task.bookings or task.keeps or not task.duration:
+        return None
+    after = task.with_fields(changed_fields(cur, actor, plan, task, {**fields, "on_length": "units"}))
+    if not after.duration or after.duration == task.duration:
+        return None
+    named = {one.id: one.name for one in bookable(cur, actor, code)}
+    day = plan.rows[task_id].day_minutes
+    return Stretched(task, task.duration, after.duration, day, after.bookings, after.effort, named)
