@@ -20,6 +20,7 @@ import {
   Desk,
   fetchAhead,
   Invitation,
+  LoadPlace,
   Notices,
   People,
   ProjectPlace,
@@ -93,6 +94,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                   <Route path="/desk/everything" element={<Moved to="/desk/all_work" />} />
                   <Route path="/work" element={<Work />} />
                   <Route path="/people" element={<People />} />
+                  <Route path="/people/load" element={<LoadPlace />} />
                   <Route path="/people/teams" element={<Teams />} />
                   <Route path="/people/sent" element={<Sent />} />
                   <Route path="/account" element={<Account />} />

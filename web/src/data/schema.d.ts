@@ -4398,6 +4398,20 @@ export interface components {
             id?: string;
         };
         /**
+         * LineOut
+         * @description What a line says.
+         */
+        LineOut: {
+            /** Title */
+            title: string;
+            /** Code */
+            code: string | null;
+            /** Understood */
+            understood: components["schemas"]["PhraseOut"][];
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * LinkOut
          * @description What a task waits for. The lag is minutes, negative for a lead.
          */
@@ -4421,6 +4435,52 @@ export interface components {
              * @default false
              */
             elapsed: boolean;
+        };
+        /**
+         * LoadLineOut
+         * @description The load of one person, crew or role, by column: minutes, or where tasks are counted their number.
+         */
+        LoadLineOut: {
+            /**
+             * Who
+             * @description Empty for hours that are not given to anyone
+             */
+            who: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "person" | "resource" | "nobody";
+            /** Name */
+            name: string;
+            /** Team */
+            team: string;
+            /** Capacity */
+            capacity: number[];
+            /**
+             * Away
+             * @description Minutes that could be booked but for absences
+             */
+            away: number[];
+            /**
+             * Bands
+             * @description By code of the project
+             */
+            bands: {
+                [key: string]: number[];
+            };
+            /**
+             * Other
+             * @description Of projects that one may not see
+             */
+            other: number[];
+            /**
+             * Over
+             * @description Minutes beyond capacity, summed by day
+             */
+            over: number[];
+            /** Days Over */
+            days_over: number;
         };
         /**
          * LoadOut
@@ -4449,7 +4509,7 @@ export interface components {
              * Lines
              * @description People by team, then crews and roles, then what nobody has
              */
-            lines: components["schemas"]["rhodonite__api__resources__load__LineOut"][];
+            lines: components["schemas"]["LoadLineOut"][];
             /**
              * Undated
              * @description Tasks with bookings that have no dates, and so lie nowhere
@@ -6739,66 +6799,6 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
-        };
-        /**
-         * LineOut
-         * @description What a line says.
-         */
-        rhodonite__api__overview__search__LineOut: {
-            /** Title */
-            title: string;
-            /** Code */
-            code: string | null;
-            /** Understood */
-            understood: components["schemas"]["PhraseOut"][];
-            /** Notes */
-            notes: string[];
-        };
-        /**
-         * LineOut
-         * @description The load of one person, crew or role, by column: minutes, or where tasks are counted their number.
-         */
-        rhodonite__api__resources__load__LineOut: {
-            /**
-             * Who
-             * @description Empty for hours that are not given to anyone
-             */
-            who: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "person" | "resource" | "nobody";
-            /** Name */
-            name: string;
-            /** Team */
-            team: string;
-            /** Capacity */
-            capacity: number[];
-            /**
-             * Away
-             * @description Minutes that could be booked but for absences
-             */
-            away: number[];
-            /**
-             * Bands
-             * @description By code of the project
-             */
-            bands: {
-                [key: string]: number[];
-            };
-            /**
-             * Other
-             * @description Of projects that one may not see
-             */
-            other: number[];
-            /**
-             * Over
-             * @description Minutes beyond capacity, summed by day
-             */
-            over: number[];
-            /** Days Over */
-            days_over: number;
         };
         /**
          * PageOut
@@ -11343,7 +11343,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["rhodonite__api__overview__search__LineOut"];
+                    "application/json": components["schemas"]["LineOut"];
                 };
             };
             /** @description Validation Error */

@@ -82,7 +82,8 @@ export function saySlack(row: { slack: number | null; state_class: string }, day
 }
 
 /** Hours of work. */
-export const sayHours = (minutes: number | null) => (minutes === null ? "" : `${Number((minutes / 60).toFixed(1))} h`);
+export const sayHours = (minutes: number | null) =>
+  minutes === null ? "" : `${Number((minutes / 60).toFixed(1)).toLocaleString("en-GB")} h`;
 
 /** `1 task`, `3 tasks`. */
 export const count = (number: number, one: string, many = `${one}s`) =>

@@ -17,6 +17,8 @@ export const Brief = later(() => import("../overview/brief").then((module) => mo
 export const Outline = later(() => import("../tasks/outline").then((module) => module.default));
 export const Board = later(() => import("../tasks/board").then((module) => module.default));
 export const Schedule = later(() => import("../schedule/lens").then((module) => module.default));
+export const LoadLens = later(() => import("../resources/load/lens").then((module) => module.default));
+export const LoadPlace = later(() => import("../resources/load/place").then((module) => module.default));
 export const Activity = later(() => import("../overview/activity").then((module) => module.default));
 export const Bin = later(() => import("../tasks/bin").then((module) => module.default));
 export const Compare = later(() => import("../schedule/compare").then((module) => module.default));
@@ -32,12 +34,19 @@ export const ClashDialog = later(() => import("./clash-dialog").then((module) =>
 export const SignInAgain = later(() => import("./sign-in-again").then((module) => module.default));
 
 type Page = Pick<Later<never>, "load">;
-const LENSES: Record<string, Page> = { brief: Brief, outline: Outline, board: Board, schedule: Schedule };
+const LENSES: Record<string, Page> = {
+  brief: Brief,
+  outline: Outline,
+  board: Board,
+  schedule: Schedule,
+  load: LoadLens,
+};
 const PLACES: Record<string, Page> = {
   "/desk": Desk,
   "/desk/all_work": AllWork,
   "/work": Work,
   "/people": People,
+  "/people/load": LoadPlace,
   "/notices": Notices,
 };
 

@@ -32,6 +32,8 @@ export interface Edit {
   fields: Record<string, unknown>;
   /** what is shown until the server has answered, where that is known */
   shown?: Partial<TaskRow>;
+  /** of the row that was seen, where the page does not hold the rows of its project */
+  revision?: number;
 }
 
 /** Changes to the tasks of one project. Each shows at once, can be taken back, and puts back what it showed when refused. */
@@ -100,7 +102,11 @@ function makeChanges(queries: QueryClient, code: string) {
   }
 
   async function edit(what: string, edits: Edit[]): Promise<void> {
-    const tasks = edits.map(({ id, fields }) => ({ id, fields, revision: held()?.byId.get(id)?.revision ?? 0 }));
+    const tasks = edits.map(({ id, fields, revision = 0 }) => ({
+      id,
+      fields,
+      revision: held()?.byId.get(id)?.revision ?? revision,
+    }));
     const shown = (byId: Map<string, TaskRow>) => {
       for (const one of edits) {
         const row = byId.get(one.id);

@@ -18,7 +18,7 @@ from ..tasks.tasks import TaskRow, row_out
 router = make_router("resources")
 
 
-class LineOut(BaseModel):
+class LoadLineOut(BaseModel):
     """The load of one person, crew or role, by column: minutes, or where tasks are counted their number."""
 
     who: str = Field(description="Empty for hours that are not given to anyone")
@@ -39,7 +39,7 @@ class LoadOut(BaseModel):
     columns: list[date] = Field(description="The first day of each")
     end: date = Field(description="The day after the last column")
     projects: dict[str, str] = Field(description="Names by code")
-    lines: list[LineOut] = Field(description="People by team, then crews and roles, then what nobody has")
+    lines: list[LoadLineOut] = Field(description="People by team, then crews and roles, then what nobody has")
     undated: int = Field(description="Tasks with bookings that have no dates, and so lie nowhere")
 
 
@@ -72,7 +72,7 @@ def _out(found: load.Load) -> LoadOut:
         end=edges[-1],
         projects=found.projects,
         lines=[
-            LineOut(
+            LoadLineOut(
                 who=one.id, kind=one.kind, name=one.name, team=one.team, capacity=each.capacity, away=each.away,
                 bands=each.bands, other=each.other, over=each.over, days_over=each.days_over,
             )

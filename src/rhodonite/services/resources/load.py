@@ -145,7 +145,7 @@ def _who(cur: Cursor, actor: Actor, held: Held, code: str | None) -> list[Who]:
     teams = _first_teams(team_rows.all_teams(cur))
     if code is not None:
         at = held.plans.get(code.upper())
-        mine = _of_project(at) if at else set()
+        mine = _of_project(at, {one.id for one in people.values() if one.role == "guest"}) if at else set()
     else:
         mine = {one.id for one in people.values() if one.active and one.role != "guest"}
         mine |= {one for load in held.loads.values() for one in load.by_who.keys() & people.keys()}
@@ -163,9 +163,10 @@ def _first_teams(teams: Iterable[Team]) -> dict[str, str]:
     return found
 
 
-def _of_project(held: CachedPlan) -> set[str]:
+def _of_project(held: CachedPlan, guests: set[str]) -> set[str]:
+    """Its members and whoever works in it; guests only where they do."""
     plan = held.plan
-    mine = set(plan.project.members) | {plan.project.lead_id}
+    mine: set[str | None] = (plan.project.members.keys() | {plan.project.lead_id}) - guests
     for task in plan.tasks.values():
         mine |= {task.owner_id, *task.helpers, *(one.who for one in task.bookings)}
     return {one for one in mine if one}

@@ -21,6 +21,7 @@ const ROLES = ["administrator", "manager", "member", "guest"] as const;
 export function peopleSheets(person: Person): Sheet[] {
   return [
     { to: "/people", name: "People" },
+    ...(person.role === "guest" ? [] : [{ to: "/people/load", name: "Load" }]),
     { to: "/people/teams", name: "Teams" },
     ...(person.role === "administrator" ? [{ to: "/people/sent", name: "Dispatch tray" }] : []),
   ];

@@ -26,6 +26,7 @@ import {
   Compare,
   DraftStrip,
   Folio,
+  LoadLens,
   Outline,
   Planning,
   RippleCard,
@@ -53,7 +54,7 @@ const NAMES: Record<string, string> = {
 };
 const SCOPED = ["outline", "board", "schedule"];
 /** Where a draft is of use; the rest of a project knows of no drafts. */
-const IN_DRAFT = ["task", "brief", "outline", "board", "schedule", "planning", "compare"];
+const IN_DRAFT = ["task", "brief", "outline", "board", "schedule", "load", "planning", "compare"];
 
 export default function ProjectPlace() {
   const { code = "", lens } = useParams();
@@ -214,12 +215,29 @@ function Inside({ draft }: { draft: string | null }) {
           {lens === "outline" && <ArrangeWords project={project.data} />}
         </ScopeSentence>
       )}
-      <div className="hidden sm:block">
-        <Horizon data={page.data?.horizon} window={scope} onChange={SCOPED.includes(lens) ? changeScope : undefined} />
-      </div>
+      {lens !== "load" && (
+        <div className="hidden sm:block">
+          <Horizon
+            data={page.data?.horizon}
+            window={scope}
+            onChange={SCOPED.includes(lens) ? changeScope : undefined}
+          />
+        </div>
+      )}
       <div className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
+          {lens === "load" && (
+            <LoadLens
+              project={project.data}
+              openTask={openTask}
+              horizon={(window, move) => (
+                <div className="hidden sm:block">
+                  <Horizon data={page.data?.horizon} window={window} onChange={({ since }) => since && move(since)} />
+                </div>
+              )}
+            />
+          )}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
           {lens === "planning" && <Planning project={project.data} changes={changes} openTask={openTask} />}
           {lens === "compare" && comparison.data && (

@@ -13,6 +13,7 @@ export const LENSES: Record<string, { name: string; use: string }> = {
   outline: { name: "Outline", use: "the tree of tasks as a grid, edited in place" },
   board: { name: "Board", use: "a column for each state, with limits" },
   schedule: { name: "Schedule", use: "bars, links, and what decides the finish" },
+  load: { name: "Load", use: "hours and tasks of people by day, and who is over" },
 };
 
 /** Behind a plus: every lens with what it is for. A lead chooses which stand in the bar. */
