@@ -10,6 +10,7 @@ import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import { isTyping } from "./parts/typing";
 import { useAskPreferences } from "./people/preferences";
+import { useLength } from "./resources/length";
 import { useLiveUpdates } from "./shell/live";
 import { Masthead } from "./shell/masthead";
 import { Notes } from "./shell/notes";
@@ -17,9 +18,11 @@ import {
   Account,
   AllWork,
   ClashDialog,
+  CrewsPlace,
   Desk,
   fetchAhead,
   Invitation,
+  LengthDialog,
   LoadPlace,
   Notices,
   People,
@@ -95,6 +98,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                   <Route path="/work" element={<Work />} />
                   <Route path="/people" element={<People />} />
                   <Route path="/people/load" element={<LoadPlace />} />
+                  <Route path="/people/crews" element={<CrewsPlace />} />
                   <Route path="/people/teams" element={<Teams />} />
                   <Route path="/people/sent" element={<Sent />} />
                   <Route path="/account" element={<Account />} />
@@ -121,6 +125,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
 /** What stands over the page when something has to be decided first. Its code is there before that. */
 function OverThePage() {
   const clash = useClash();
+  const length = useLength();
   const { signedOut } = useSaveState();
   useEffect(() => {
     const timer = setTimeout(fetchAhead, 3000);
@@ -129,6 +134,7 @@ function OverThePage() {
   return (
     <Suspense fallback={null}>
       {clash && <ClashDialog />}
+      {length && <LengthDialog />}
       {signedOut && <SignInAgain />}
     </Suspense>
   );

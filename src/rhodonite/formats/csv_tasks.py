@@ -16,6 +16,7 @@ from ..core.common.dates import read_moment
 from ..core.common.durations import read_duration, read_length
 from ..core.common.errors import RuleError
 from ..core.people.model import Person
+from ..core.resources.typed_bookings import Named, read_bookings, sent
 from ..core.tasks.custom_fields import CustomField
 from ..core.tasks.custom_values import read_value, say_rounding
 from ..core.tasks.model import CONSTRAINT_WORDS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
@@ -87,6 +88,7 @@ class Reading:
         kinds, marks, calendars: names by id of those that the project has of its own.
         hours: by id of a calendar the working minutes of its usual day.
         answers: by field and text what names mean that nobody here has, an id or None.
+        bookable: who can be booked; none: the people.
     """
 
     people: Sequence[Person]
@@ -99,6 +101,7 @@ class Reading:
     calendars: Mapping[str, str] = field(default_factory=dict)
     hours: Mapping[str, int] = field(default_factory=dict)
     answers: Mapping[str, Mapping[str, str | None]] = field(default_factory=dict)
+    bookable: Sequence[Named] = ()
 
     def choices(self, name: str) -> dict[str, str]:
         """What a name in a field can mean: names by id. Empty for a field that has no names."""
@@ -380,6 +383,11 @@ def _read_helpers(reader: _Reader, task: ReadTask, text: str) -> None:
     task.fields["helpers"] = reader.several("people", text, re.compile(r"[;,/]"))
 
 
+def _read_people(reader: _Reader, task: ReadTask, text: str) -> None:
+    known = reader.against.bookable or [Named(one.id, one.name) for one in reader.against.people if one.active]
+    task.fields["bookings"] = sent(read_bookings(text, known, reader.against.day_minutes, task.fields.get("effort") or 0))
+
+
 def _read_marks(reader: _Reader, task: ReadTask, text: str) -> None:
     task.fields["marks"] = reader.several("marks", text)
 
@@ -440,6 +448,7 @@ _READERS: dict[str, Callable[[_Reader, ReadTask, str], None]] = {
     "deadline": _read_date("deadline"),
     "duration": _read_length,
     "effort": _read_effort,
+    "people": _read_people,
     "percent": _read_percent,
     "constraint": _read_constraint,
     "calendar": _read_name("calendar_id", "calendar"),

@@ -35,7 +35,8 @@ export class Problem extends Error {
 }
 
 /** What went wrong, in a sentence that can be shown. */
-export const sentence = (error: unknown) => (error instanceof Problem ? error.sentence : String(error));
+export const sentence = (error: unknown) =>
+  error instanceof Problem ? error.sentence : error instanceof Error ? error.message : String(error);
 
 export const OFFLINE = "The server cannot be reached. What you typed is kept and will be sent when it answers.";
 

@@ -19,6 +19,7 @@ export const Board = later(() => import("../tasks/board").then((module) => modul
 export const Schedule = later(() => import("../schedule/lens").then((module) => module.default));
 export const LoadLens = later(() => import("../resources/load/lens").then((module) => module.default));
 export const LoadPlace = later(() => import("../resources/load/place").then((module) => module.default));
+export const CrewsPlace = later(() => import("../resources/crews-place").then((module) => module.default));
 export const Activity = later(() => import("../overview/activity").then((module) => module.default));
 export const Bin = later(() => import("../tasks/bin").then((module) => module.default));
 export const Compare = later(() => import("../schedule/compare").then((module) => module.default));
@@ -31,6 +32,7 @@ export const Folio = later(() => import("./folio").then((module) => module.Folio
 export const DraftStrip = later(() => import("../schedule/draft-strip").then((module) => module.DraftStrip));
 export const RippleCard = later(() => import("../schedule/ripple-card").then((module) => module.RippleCard));
 export const ClashDialog = later(() => import("./clash-dialog").then((module) => module.default));
+export const LengthDialog = later(() => import("../resources/length-dialog").then((module) => module.default));
 export const SignInAgain = later(() => import("./sign-in-again").then((module) => module.default));
 
 type Page = Pick<Later<never>, "load">;
@@ -60,6 +62,6 @@ export function pagesAt(pathname: string, params: URLSearchParams): Page[] {
 
 /** Fetch what a person is likely to open next, so that it is there. */
 export function fetchAhead() {
-  for (const one of [...Object.values(LENSES), Folio, RippleCard, ClashDialog, SignInAgain])
+  for (const one of [...Object.values(LENSES), Folio, RippleCard, ClashDialog, LengthDialog, SignInAgain])
     one.load().catch(() => null);
 }

@@ -16,6 +16,7 @@ import { openClash } from "../data/clash";
 import { projectKey, refreshTasks, rowsKey } from "../data/keys";
 import { note } from "../data/notes";
 import { remember } from "../data/undo";
+import { settleLength } from "../resources/length";
 import { withRipple } from "../schedule/ripple";
 import { blankRow } from "./blank-row";
 import { mergeRows, type Rows } from "./merge";
@@ -101,7 +102,9 @@ function makeChanges(queries: QueryClient, code: string) {
     }
   }
 
-  async function edit(what: string, edits: Edit[]): Promise<void> {
+  async function edit(what: string, wanted: Edit[]): Promise<void> {
+    const edits = await settled(wanted);
+    if (!edits) return;
     const tasks = edits.map(({ id, fields, revision = 0 }) => ({
       id,
       fields,
@@ -131,6 +134,14 @@ function makeChanges(queries: QueryClient, code: string) {
       }
       throw error;
     }
+  }
+
+  /** The edits with what is decided of hours where a length changes; null where that was put back. */
+  async function settled(edits: Edit[]): Promise<Edit[] | null> {
+    const [one] = edits;
+    if (!one || edits.length > 1) return edits;
+    const more = await settleLength(code, held()?.byId.get(one.id), one.fields);
+    return more && [{ ...one, fields: { ...one.fields, ...more } }];
   }
 
   return {

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from ..common.bounds import MOST_BOOKINGS
 from ..common.durations import read_duration, say_hours
@@ -64,6 +65,11 @@ def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minu
             raise RuleError(f"{who.name} is named twice. Put their hours together.", "text")
         found.append(_understood(who, amount, day_minutes, open_minutes - sum(one.minutes or 0 for one in found)))
     return found
+
+
+def sent(understood: Sequence[Understood]) -> list[dict[str, Any]]:
+    """Bookings that were understood, in the form in which the field of a task is sent."""
+    return [{"who": one.who.id, "resource": one.who.resource, "minutes": one.minutes, "units": one.units} for one in understood]
 
 
 def _divided(piece: str) -> tuple[str, str]:

@@ -12,7 +12,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, replace
 
@@ -20,6 +20,7 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
 from ...core.people.access import ProjectAction
+from ...core.resources.typed_bookings import Named
 from ...core.schedule.plan import Plan
 from ...core.tasks.model import Project
 from .context import Actor, Log, open_project, writing
@@ -47,10 +48,14 @@ InDraft = Callable[[Cursor, Actor, Project, str, str], AbstractContextManager[tu
 Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
 """Takes the ids of a task and of its copy, the project of the copy, and whether the original goes."""
 
+Bookable = Callable[[Cursor, Actor, str], Sequence[Named]]
+"""Takes the code of a project: gives who can be booked in it, as far as the person may know them."""
+
 ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []
+_bookable: list[Bookable] = []
 
 
 def step(name: str) -> Callable[[Step], Step]:
@@ -74,6 +79,17 @@ def comes_along(function: Along) -> Along:
     """Registers what hangs on a task and is copied with it."""
     _along.append(function)
     return function
+
+
+def says_who_can_be_booked(function: Bookable) -> Bookable:
+    """Registers what knows who can be booked."""
+    _bookable[:] = [function]
+    return function
+
+
+def who_can_be_booked(cur: Cursor, actor: Actor, code: str) -> Sequence[Named]:
+    """People, crews and roles that can be booked in a project, by the names that people type."""
+    return _bookable[0](cur, actor, code)
 
 
 def as_before(log: Log) -> Project:

@@ -16,7 +16,7 @@ from ...core.tasks.model import Booking, Task
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
 from ..common.context import Actor, Log, open_project
-from ..common.pipeline import After, step
+from ..common.pipeline import After, says_who_can_be_booked, step
 from ..common.plan_cache import see_plan
 from ..tasks.tasks import changed_fields, living
 
@@ -49,6 +49,7 @@ def _check_resources(cur: Cursor, ids: set[str], project_id: str) -> None:
         raise RuleError("A crew or role that is booked is not there any more. Choose another.", "bookings")
 
 
+@says_who_can_be_booked
 def bookable(cur: Cursor, actor: Actor, code: str) -> list[Named]:
     """Who can be booked in a project: the people of the organisation, its crews and roles, and the project's own.
 

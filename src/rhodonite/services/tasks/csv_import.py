@@ -15,7 +15,7 @@ from ...formats import csv_columns, csv_table, csv_tasks
 from ...formats.html import from_words
 from ..common.context import Actor, AlreadyDone, new_id, open_project
 from ..common.jobs import work
-from ..common.pipeline import changing
+from ..common.pipeline import changing, who_can_be_booked
 from ..common.plan_cache import read_meta
 from ..common.progress import Progress, silent, told
 from ..people.people import list_people
@@ -219,6 +219,7 @@ def _against(cur: Cursor, actor: Actor, plan: Plan, answers: Answers) -> csv_tas
         {one: hours.name for one, hours in meta.calendars.items()},
         {one: hours.day_minutes for one, hours in meta.calendars.items()},
         answers,
+        who_can_be_booked(cur, actor, meta.code),
     )
 
 

@@ -13,6 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.common.bounds import MOST_TASKS
 from ...core.common.errors import Clash, Missing, RuleError
 from ...core.common.ordering import place_between
+from ...core.resources.typed_bookings import read_bookings, sent
 from ...core.schedule.plan import Plan
 from ...core.tasks import rules as task_rules
 from ...core.tasks.custom_fields import defaults
@@ -26,7 +27,7 @@ from ...store.people import people as people_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, once, open_project
-from ..common.pipeline import After, changing, step
+from ..common.pipeline import After, changing, step, who_can_be_booked
 from ..common.plan_cache import CachedPlan, see_plan
 from ..common.progress import Progress, silent, told
 from ..common.search_index import written
@@ -141,7 +142,7 @@ def wanted_fields(cur: Cursor, actor: Actor, plan: Plan, new: NewTask, seen: See
     """
     now = actor.clock.now()
     given = defaults(plan.project, str(new.fields.get("kind") or "task"))
-    wanted = read_fields({"title": new.title, **given, **new.fields}, plan, now)
+    wanted = read_fields({"title": new.title, **given, **with_bookings(cur, actor, plan, new.fields, 0)}, plan, now)
     _check_people(cur, plan, wanted, seen)
     return task_rules.change(_bare(plan, new, now), wanted, project=plan.project, calendar=plan.calendar, now=now)
 
@@ -282,6 +283,7 @@ def changed_fields(
 ) -> dict[str, Any]:
     """The fields that an edit sets, those that follow from it included; the description is left out."""
     now = actor.clock.now()
+    wanted = with_bookings(cur, actor, plan, wanted, task.effort or 0)
     fields = read_fields({name: value for name, value in wanted.items() if name != "description"}, plan, now, task)
     if fields.get("repeats"):
         fields["repeats"] = {**fields["repeats"], "by": actor.person.id}
@@ -295,6 +297,19 @@ def changed_fields(
         is_summary=plan.outline.is_summary(task.id),
         percent_before_finish=_percent_before(cur, plan, task, fields),
     )
+
+
+def with_bookings(cur: Cursor, actor: Actor, plan: Plan, wanted: Mapping[str, Any], effort: int) -> Mapping[str, Any]:
+    """Fields in which bookings are typed, with what they mean.
+
+    Args:
+        effort: minutes of the estimate, of which a name without an amount takes what is open.
+    """
+    text = wanted.get("bookings")
+    if not isinstance(text, str):
+        return wanted
+    known = who_can_be_booked(cur, actor, plan.project.code)
+    return {**wanted, "bookings": sent(read_bookings(text, known, plan.calendar.day_minutes, effort))}
 
 
 def _last_in_column(plan: Plan, state_id: str) -> str | None:

@@ -10,7 +10,7 @@ from decimal import Decimal
 from pymysql.cursors import Cursor
 
 from ...core.common.dates import say_day
-from ...core.common.durations import say_duration, say_length
+from ...core.common.durations import say_duration, say_hours, say_length
 from ...core.people.model import Person
 from ...core.schedule.plan import Plan, Row
 from ...core.tasks.custom_fields import kind_name
@@ -22,13 +22,14 @@ from ...formats.csv_columns import FIELDS
 from ...formats.csv_table import write_csv
 from ...formats.html import words_of
 from ...store.people import people as people_rows
+from ...store.resources import bookable as resource_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project
 from ..common.plan_cache import see_plan
 from ..people.teams import viewer_of
 
 COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish", "duration",
-           "actual_start", "actual_finish", "percent", "waits_for", "constraint", "deadline", "effort", "calendar", "marks",
+           "actual_start", "actual_finish", "percent", "waits_for", "constraint", "deadline", "effort", "people", "calendar", "marks",
            "held", "description", "slack", "late")  # fmt: skip
 """What a file has where nothing is chosen: all that can come in again, and what is computed and reads well beside it."""
 _HEADS = {**FIELDS, "number": "Code", "slack": "Slack", "late": "Days late"}
@@ -54,7 +55,7 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
     inside = set(select(plan, scope, viewer).ids)
     within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
     described = task_rows.descriptions(cur, plan.project.id) if "description" in chosen else {}
-    cells = _Cells(plan, catalogue, people, described, {one.id: one.name for one in plan.project.states})
+    cells = _Cells(plan, catalogue, people, described, {one.id: one.name for one in plan.project.states}, _crews(cur))
     rows = [cells.of_row(chosen, row, number) for row, number in within]
     if tints:
         coloured = colouring([row for row, _ in within], tints, catalogue, viewer)
@@ -62,6 +63,10 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
         for one, (row, _) in zip(rows, within, strict=True):
             one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
     return write_csv(heads, rows)
+
+
+def _crews(cur: Cursor) -> dict[str, str]:
+    return {one.id: one.name for one in resource_rows.resources(cur)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +78,7 @@ class _Cells:
     people: Mapping[str, Person]
     described: Mapping[str, str]
     states: Mapping[str, str]
+    crews: Mapping[str, str]
 
     def of_row(self, names: Sequence[str], row: Row, outline: str) -> list[str]:
         """The cells of one row in some columns."""
@@ -139,7 +145,14 @@ class _Cells:
             "held": row.held or "",
             "description": words_of(self.described[task.id]) if task.id in self.described else "",
             "late": str(row.late_days) if row.late_days else "",
+            "people": self._people(row) if task.bookings else "",
         }
+
+    def _people(self, row: Row) -> str:
+        """Who is booked, as it is typed."""
+        names = ((self.people[one.who].name if one.who in self.people else self.crews.get(one.who, ""), one.minutes)
+                 for one in row.task.bookings)  # fmt: skip
+        return "; ".join(f"{name} {say_hours(minutes)}" for name, minutes in names if name)
 
 
 def _moment(at: datetime | None) -> str:

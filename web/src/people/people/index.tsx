@@ -1,7 +1,7 @@
 /** People: who is in the organisation, in which role; administrators invite, change roles and end access. */
 
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
 import { client, type Person, send, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
@@ -10,12 +10,14 @@ import { sendUndoable } from "../../data/undo";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
 import { useSending } from "../../parts/form";
 import { count } from "../../parts/format";
+import { later } from "../../parts/later";
 import { Select } from "../../parts/select";
 import { Tile } from "../../parts/tile";
 import { z } from "../../parts/zod";
 import { type Sheet, SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 
+const Capacity = later(() => import("../../resources/capacity").then((module) => module.default));
 const ROLES = ["administrator", "manager", "member", "guest"] as const;
 
 export function peopleSheets(person: Person): Sheet[] {
@@ -23,6 +25,7 @@ export function peopleSheets(person: Person): Sheet[] {
     { to: "/people", name: "People" },
     ...(person.role === "guest" ? [] : [{ to: "/people/load", name: "Load" }]),
     { to: "/people/teams", name: "Teams" },
+    ...(person.role === "guest" ? [] : [{ to: "/people/crews", name: "Crews and roles" }]),
     ...(person.role === "administrator" ? [{ to: "/people/sent", name: "Dispatch tray" }] : []),
   ];
 }
@@ -34,6 +37,8 @@ export default function People() {
   const [inviting, setInviting] = useState(false);
   const queries = useQueryClient();
   const administrator = me.person.role === "administrator";
+  const manages = administrator || me.person.role === "manager";
+  const [booking, setBooking] = useState<Person | null>(null);
   const wanted = params.get("person");
   async function edit(person: Person, body: { role?: string; active?: boolean }) {
     try {
@@ -72,6 +77,16 @@ export default function People() {
                   {!person.active && ", access ended"}
                 </span>
               </div>
+              {(manages || person.id === me.person.id) && (
+                <Button
+                  look="quiet"
+                  className="px-2"
+                  aria-label={`When ${person.name} can be booked`}
+                  onClick={() => setBooking(person)}
+                >
+                  Capacity
+                </Button>
+              )}
               {administrator ? (
                 <>
                   <Select
@@ -96,6 +111,11 @@ export default function People() {
         {!all.length && <p className="p-6 text-ink-2">{count(0, "person", "people")}</p>}
       </div>
       <SheetBar sheets={peopleSheets(me.person)} current="People" />
+      {booking && (
+        <Suspense fallback={null}>
+          <Capacity key={booking.id} person={booking} close={() => setBooking(null)} />
+        </Suspense>
+      )}
       {inviting && <Invite close={() => setInviting(false)} />}
     </>
   );

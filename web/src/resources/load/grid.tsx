@@ -353,7 +353,7 @@ function LoadCell({
           aria-hidden="true"
           className="absolute inset-x-[2px] top-1.5 bottom-[6px] grid place-items-center bg-band text-[11px] text-ink-2"
         >
-          {asked.by === "day" && "away"}
+          {asked.by === "day" && !sum && "away"}
         </span>
       )}
       {capacity > 0 && hours && (

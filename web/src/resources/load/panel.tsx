@@ -5,7 +5,7 @@ import { X } from "lucide-react";
 import { type Ref, useState } from "react";
 import type { Project, Schemas } from "../../data/api";
 import { sentence } from "../../data/api";
-import { usePeople } from "../../data/hooks";
+import { useMe, usePeople } from "../../data/hooks";
 import { allKey } from "../../data/keys";
 import { note } from "../../data/notes";
 import { IconButton, Loading, Pop } from "../../parts/basics";
@@ -35,7 +35,9 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
   const last = iso(addDays(parseISO(load.columns[column + 1] ?? load.end), -1));
   const cell = useCell(project?.code ?? null, line.who, first, last, asked.everywhere);
   const over = line.over[column] ?? 0;
-  const days = first === last ? format(parseISO(first), "EEEE d MMMM") : `${sayDay(first)} to ${sayDay(last)}`;
+  const { now } = useMe();
+  const days =
+    first === last ? format(parseISO(first), "EEEE d MMMM") : `${sayDay(first, now)} to ${sayDay(last, now)}`;
   const short = line.kind === "person" ? (line.name.split(" ")[0] ?? line.name) : line.name;
   const booked = (cell.data?.tasks ?? []).reduce((sum, one) => sum + one.minutes, cell.data?.other ?? 0);
   return (
@@ -93,6 +95,7 @@ function Booked({
   openTask: Props["openTask"];
 }) {
   const { row, code } = task;
+  const { now } = useMe();
   const { byId } = usePeople();
   const queries = useQueryClient();
   const changes = useChanges(code);
@@ -120,7 +123,7 @@ function Booked({
       <div className="mt-0.5 flex flex-wrap items-center gap-x-2 pl-[18px] text-[12.5px] text-ink-2">
         {row.start && row.finish && (
           <span>
-            {sayDay(row.start)} to {sayDay(row.finish)}
+            {sayDay(row.start, now)} to {sayDay(row.finish, now)}
           </span>
         )}
         {mine && task.may_edit ? (

@@ -10,6 +10,7 @@ import { Health } from "../../parts/health";
 import { Sign } from "../../parts/sign";
 import { TextField } from "../../parts/text-field";
 import { Tile } from "../../parts/tile";
+import { Hours } from "../../resources/hours";
 import { hasField, kindName } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
 import { Cell, type EditField, PICK } from "./cell";
@@ -240,7 +241,18 @@ export function Fields({
       empty: !row.held && !row.held_minutes,
       node: <HeldBy {...{ row, project, canEdit, edit, openTask }} />,
     },
-    { key: "Effort", group: "How much", empty: !row.effort, node: typed("Effort", "effort", sayHours(row.effort)) },
+    {
+      key: project.hours ? "Estimate" : "Effort",
+      group: "How much",
+      empty: !row.effort && !project.hours,
+      node: typed(project.hours ? "Estimate" : "Effort", "effort", sayHours(row.effort)),
+    },
+    {
+      key: "Booked",
+      group: "How much",
+      not: !project.hours || milestone,
+      node: <Hours {...{ row, project, canEdit, edit }} />,
+    },
     {
       key: "Priority",
       group: "How much",

@@ -3,7 +3,7 @@
 import type { Project, TaskRow } from "../../data/api";
 import type { People } from "../../data/hooks";
 import { sayPriority } from "../../data/vocabulary";
-import { sayDay, sayLength, saySlack, sayVariance } from "../../parts/format";
+import { sayDay, sayHours, sayLength, saySlack, sayVariance } from "../../parts/format";
 import type { Catalogue, Foot, ShownColumn } from "../../views/view";
 import { fieldOf, hasField, ownText, TYPED } from "../custom-fields";
 
@@ -18,6 +18,10 @@ export type BuiltIn =
   | "deadline"
   | "percent"
   | "waits"
+  | "effort"
+  | "booked"
+  | "open"
+  | "people"
   | "actual_start"
   | "actual_finish"
   | "slack"
@@ -53,6 +57,10 @@ export const COLUMNS: Column[] = [
   { id: "deadline", head: "Deadline", width: 84, rank: 8, field: "deadline", typed: true, right: true },
   { id: "percent", head: "Done", width: 60, rank: 6, field: "percent", typed: true, right: true },
   { id: "waits", head: "Waits for", width: 130, rank: 9, field: "waits_for", typed: true },
+  { id: "effort", head: "Estimate", width: 72, rank: 15, field: "effort", typed: true, right: true },
+  { id: "booked", head: "Booked", width: 66, rank: 16, field: "booked", typed: true, right: true, readOnly: true },
+  { id: "open", head: "Open", width: 60, rank: 17, field: "open", typed: true, right: true, readOnly: true },
+  { id: "people", head: "People and hours", width: 170, rank: 18, field: "bookings", typed: true },
   { id: "actual_start", head: "Started on", width: 92, rank: 13, field: "actual_start", typed: true, right: true },
   { id: "actual_finish", head: "Finished on", width: 92, rank: 14, field: "actual_finish", typed: true, right: true },
   { id: "slack", head: "Slack", width: 66, rank: 10, field: "slack", typed: true, right: true },
@@ -66,7 +74,8 @@ const TITLE_ON_A_PHONE = 190;
 const PHONE = 480;
 
 /** The outline stays calm: what the schedule is for is shown there. */
-const NOT_IN_OUTLINE: string[] = ["actual_start", "actual_finish", "slack", "agreed", "variance"];
+const HOURS: string[] = ["effort", "booked", "open", "people"];
+const NOT_IN_OUTLINE: string[] = ["actual_start", "actual_finish", "slack", "agreed", "variance", ...HOURS];
 
 /** One list for each choice of columns, so that rows are not drawn anew while a window is made wider. */
 const lists = new Map<string, Column[]>();
@@ -128,7 +137,17 @@ export function columnsOf(shown: ShownColumn[], catalogue: Catalogue, project: P
 export const keyOf = (column: Column) => (column.id === "agreed" ? "agreed_finish" : column.id);
 
 /** Computed on a summary task from the tasks under it, so not edited there. */
-const COMPUTED: string[] = ["state", "start", "finish", "duration", "percent", "actual_start", "actual_finish"];
+const COMPUTED: string[] = [
+  "state",
+  "start",
+  "finish",
+  "duration",
+  "percent",
+  "actual_start",
+  "actual_finish",
+  "effort",
+  "people",
+];
 export const isComputed = (row: TaskRow, column: ColumnId) =>
   ["slack", "agreed", "variance"].includes(column) || (row.is_summary && COMPUTED.includes(column));
 
@@ -141,6 +160,12 @@ export function isFixed(row: TaskRow, column: Column, project: Project): boolean
 
 /** By column that is only read, by task, its value. */
 export type Words = Record<string, Record<string, string>>;
+
+/** Who is booked, as it is typed. */
+const sayPeople = (row: TaskRow, people?: People) =>
+  row.bookings
+    .map((one) => `${one.resource ? "crew" : (people?.byId.get(one.who)?.name ?? "somebody")} ${sayHours(one.minutes)}`)
+    .join(", ");
 
 export function cellText(
   row: TaskRow,
@@ -172,6 +197,17 @@ export function cellText(
       return row.kind === "milestone" ? "" : sayLength(row);
     case "waits":
       return row.waits;
+    case "effort":
+      return sayHours(row.effort);
+    case "booked":
+      return row.booked ? sayHours(row.booked) : "";
+    case "open":
+      return row.open ? sayHours(row.open) : "";
+    case "people": {
+      // the server knows the names of crews
+      const named = row.bookings.some((one) => one.resource) ? words?.people?.[row.id] : undefined;
+      return row.is_summary ? "" : (named ?? sayPeople(row, people));
+    }
     case "slack":
       return saySlack(row, project.day_minutes);
     case "agreed":

@@ -13,6 +13,7 @@ import { Sign } from "../../parts/sign";
 import { TaskCounts } from "../../parts/task-counts";
 import { Tile } from "../../parts/tile";
 import { type RowTints, tintStyle } from "../../parts/tint";
+import { ParsedBookings } from "../../resources/parsed-bookings";
 import { fieldOf } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
 import type { RowActions } from "../row-actions";
@@ -270,7 +271,11 @@ export function OtherCell(props: CellProps & { column: Column }) {
             label={column.head}
             right={column.right}
             below={
-              column.id === "waits" ? (text) => <ParsedLinks code={project.code} id={row.id} text={text} /> : undefined
+              column.id === "waits"
+                ? (text) => <ParsedLinks code={project.code} id={row.id} text={text} />
+                : column.id === "people"
+                  ? (text) => <ParsedBookings code={project.code} id={row.id} text={text} />
+                  : undefined
             }
             onSave={(text) => actions.save(row, column, text)}
             onDone={(how) => actions.endEdit(row.id, column.id, how)}

@@ -5,6 +5,7 @@ import { may } from "../../data/hooks";
 import { Calendars } from "../../schedule/calendar-settings";
 import { About } from "./about";
 import { CustomFields } from "./custom-fields";
+import { HoursSettings } from "./hours";
 import { KeptChecklists } from "./kept-checklists";
 import { KindsOrMarks } from "./kinds-and-marks";
 import { Members } from "./members";
@@ -29,6 +30,7 @@ const SECTIONS: [id: string, name: string, Section: Section][] = [
   ["kinds", "Kinds and marks", KindsAndMarks],
   ["checklists", "Checklists", KeptChecklists],
   ["working-time", "Working time", Calendars],
+  ["hours", "Hours", HoursSettings],
 ];
 
 export default function Settings({ project, section = "project" }: { project: Project; section?: string }) {
