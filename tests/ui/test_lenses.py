@@ -436,11 +436,17 @@ SCREENS = [
     "/desk/all_work",
     "/people",
     "/people/teams",
+    "/people/load",
+    "/people/load?by=week&count=tasks",
+    "/people/crews",
     "/account",
     "/notices",
     "/p/LAN/task/8",
-    *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "activity", "bin", "import", "settings")),
-    *(f"/p/LAN/settings/{section}" for section in ("members", "workflow", "fields", "kinds", "checklists", "working-time")),
+    *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "load", "activity", "bin", "import", "settings")),
+    *(
+        f"/p/LAN/settings/{section}"
+        for section in ("members", "workflow", "fields", "kinds", "checklists", "working-time", "hours")
+    ),
 ]
 
 
@@ -466,7 +472,7 @@ def test_axe_finds_nothing(sit: Callable[..., Desk], path: str) -> None:
     assert [(v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]] == []
 
 
-@pytest.mark.parametrize("path", ["/desk", "/p/LAN/brief", "/p/LAN/outline"])
+@pytest.mark.parametrize("path", ["/desk", "/p/LAN/brief", "/p/LAN/outline", "/p/LAN/load"])
 def test_small_screens_stay_usable(sit: Callable[..., Desk], path: str) -> None:
     desk = sit(width=390, height=780)
     page = desk.go(path)

@@ -51,7 +51,7 @@ function Kinds({ kinds, canEdit }: { kinds: string[]; canEdit: boolean }) {
   }
   return (
     <section className="mt-8" aria-label="Kinds of absence">
-      <h3 className="mb-1 text-[15px]">Kinds of absence</h3>
+      <h2 className="mb-1 text-[15px]">Kinds of absence</h2>
       <p className="mb-2 text-ink-2">Every organisation has {kinds.slice(0, ALWAYS).join(", ")}.</p>
       <ul className="border-t border-rule">
         {own.map((one) => (

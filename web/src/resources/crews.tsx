@@ -59,7 +59,7 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
 
   return (
     <section className="mt-6" aria-label="Crews and roles">
-      <h3 className="mb-1 text-[15px]">Crews and roles</h3>
+      <h2 className="mb-1 text-[15px]">Crews and roles</h2>
       <p className="mb-2 max-w-prose text-ink-2">
         Who can be booked and signs in nowhere: a crew from outside, or a role that is still to be filled.
         {project && " These can be booked in this project alone."}

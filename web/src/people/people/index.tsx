@@ -81,7 +81,7 @@ export default function People() {
                 <Button
                   look="quiet"
                   className="px-2"
-                  aria-label={`When ${person.name} can be booked`}
+                  aria-label={`Capacity of ${person.name}`}
                   onClick={() => setBooking(person)}
                 >
                   Capacity

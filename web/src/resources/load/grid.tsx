@@ -119,7 +119,7 @@ export function LoadGrid({
       End: () => go({ ...here, column: last }),
       ArrowLeft: () => beside(-1),
       ArrowRight: () => beside(1),
-      Enter: enter,
+      Enter: () => (at ? enter() : go(here)),
     };
     const move = moves[event.key];
     if (!move) return;

@@ -118,7 +118,7 @@ export default function Outline(props: LensProps) {
                 return (
                   <div
                     key={head ? `head ${head.path.join(" ")} ${shown.outer}` : one.row.id}
-                    className="absolute top-0 left-0 w-full"
+                    className="absolute top-0 left-0 w-full focus-within:z-10"
                     style={{ transform: `translateY(${item.start - HEAD}px)` }}
                   >
                     {head ? (

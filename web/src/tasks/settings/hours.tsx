@@ -1,4 +1,5 @@
 /** Whether a project plans hours, and the crews and roles that only it can book. */
+import { useState } from "react";
 import { client, type Project, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { Crews } from "../../resources/crews";
@@ -6,14 +7,20 @@ import { useSaveProject } from "./save";
 
 export function HoursSettings({ project }: { project: Project }) {
   const save = useSaveProject(project);
-  const change = (hours: boolean) =>
+  const [on, setOn] = useState(project.hours);
+  const change = (hours: boolean) => {
+    setOn(hours);
     save(hours ? "Switched hours on" : "Switched hours off", (headers) =>
       client.PATCH("/api/projects/{code}", {
         params: { path: { code: project.code } },
         body: { revision: project.revision, hours },
         headers,
       }),
-    ).catch((error) => note(sentence(error), "wrong"));
+    ).catch((error) => {
+      setOn(!hours);
+      note(sentence(error), "wrong");
+    });
+  };
   return (
     <section>
       <h2 className="mb-2 text-[17px]">Hours</h2>
@@ -21,7 +28,7 @@ export function HoursSettings({ project }: { project: Project }) {
         <input
           type="checkbox"
           className="mt-0.5 size-3.5 accent-rose"
-          checked={project.hours}
+          checked={on}
           onChange={(event) => change(event.target.checked)}
         />
         <span>

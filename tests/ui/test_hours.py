@@ -1,0 +1,175 @@
+"""Hours of people: booked in the folio and the outline, seen and given away in the load, asked about when a length changes."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.running import Running
+
+from .conftest import Desk, Made
+
+Sit = Callable[..., Desk]
+
+
+class Crew(Made):
+    """A project that plans hours, with a task of six days and thirty hours, and the people that the tests book."""
+
+    def __init__(self, running: Running) -> None:
+        super().__init__(running)
+        self.ines("PATCH", f"/projects/{self.code}", {"revision": 99, "hours": True})
+        people = {one["name"]: one["id"] for one in self.ines("GET", "/people")}
+        self.tomas, self.yuki, self.callum = (people[one] for one in ("Tomas Brekke", "Yuki Hartmann", "Callum Reyes"))
+        self.add("Cast bars", start="2027-06-07", duration="6 d", effort="30 h", owner_id=self.tomas)
+
+    def book(self, title: str, who: str, hours: float) -> None:
+        """Book somebody on a task, through the API."""
+        fields = {"bookings": [{"who": who, "minutes": int(hours * 60)}]}
+        edit = {"id": self.rows()[title]["id"], "revision": 10**8, "fields": fields}
+        self.ines("PATCH", f"/projects/{self.code}/tasks", {"tasks": [edit]})
+
+
+@pytest.fixture
+def lens(running: Running) -> Crew:
+    return Crew(running)
+
+
+def open_task(desk: Desk, made: Made, title: str = "Cast bars") -> None:
+    desk.go(f"/p/{made.code}/outline?open={made.rows()[title]['id']}")
+
+
+def test_thirty_hours_are_booked_on_two_people_and_cut_with_the_length(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    open_task(desk, lens)
+    page = desk.page
+    page.get_by_role("button", name="+ Tomas 30 h").click()
+    hours = page.get_by_label("Hours of Tomas Brekke", exact=True)
+    expect(hours).to_have_value("30 h")
+    hours.fill("18 h")
+    hours.press("Enter")
+    expect(page.get_by_text("12 h open")).to_be_visible()
+    page.get_by_role("button", name="+ book somebody for 12 h").click()
+    page.keyboard.type("Yuki")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Hours of Yuki Hartmann", exact=True)).to_have_value("12 h")
+    length = page.locator("input[aria-label=Duration]")
+    length.fill("4 d")
+    length.press("Enter")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Tomas Brekke")
+    expect(dialog).to_contain_text("12 h, 3 h a day")
+    dialog.get_by_role("button", name="Cut the hours to 20 h").click()
+    desk.saved()
+    row = lens.rows()["Cast bars"]
+    assert [one["minutes"] for one in row["bookings"]] == [12 * 60, 8 * 60]
+    assert row["effort"] == 20 * 60
+
+
+def test_the_length_is_put_back_and_an_answer_is_remembered(sit: Sit, lens: Crew) -> None:
+    lens.book("Cast bars", lens.tomas, 30)
+    desk = sit()
+    open_task(desk, lens)
+    length = desk.page.locator("input[aria-label=Duration]")
+    length.fill("3 d")
+    length.press("Enter")
+    desk.page.get_by_role("button", name="Put the length back").click()
+    expect(length).to_have_value("6 d")
+    length.fill("3 d")
+    length.press("Enter")
+    desk.page.get_by_label("Do the same with this task from now on").check()
+    desk.page.get_by_role("button", name="Raise the load a day, keep 30 h").click()
+    desk.saved()
+    length.fill("5 d")
+    length.press("Enter")
+    desk.saved()
+    row = lens.rows()["Cast bars"]
+    assert (row["keeps"], row["duration"], row["booked"]) == ("hours", 5 * 450, 1800)
+
+
+def test_people_and_hours_are_typed_in_the_outline_and_what_is_understood_is_said(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    view = '{"columns":[{"key":"effort"},{"key":"booked"},{"key":"open"},{"key":"people"}]}'
+    desk.go(f"/p/{lens.code}/outline?view={view}")
+    desk.cell("Cast bars", "people").dblclick()
+    field = desk.page.get_by_role("textbox", name="People and hours")
+    field.fill("Tomas 10h, Nobody 5h")
+    expect(desk.page.get_by_text("Nobody who can be booked is called Nobody")).to_be_visible()
+    field.fill("Tomas 10h, Yuki 5h")
+    expect(desk.page.get_by_role("status").filter(has_text="Yuki Hartmann: 5 h")).to_be_visible()
+    field.press("Enter")
+    desk.saved()
+    expect(desk.cell("Cast bars", "booked")).to_have_text("15 h")
+    expect(desk.cell("Cast bars", "open")).to_have_text("15 h")
+    expect(desk.cell("Cast bars", "people")).to_have_text("Tomas Brekke 10 h, Yuki Hartmann 5 h")
+
+
+def test_an_overload_is_found_by_keys_and_given_to_somebody_else(sit: Sit, lens: Crew) -> None:
+    lens.add("Turn pegs", start="2027-06-07", duration="2 d", effort="10 h")
+    lens.book("Cast bars", lens.callum, 30)
+    lens.book("Turn pegs", lens.callum, 10)
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    cell = page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 10 h, .*over by 2.5 h"))
+    expect(cell).to_be_visible()
+    page.get_by_role("grid").locator("[tabindex='0']").focus()
+    while page.evaluate("document.activeElement.dataset.cell") != cell.get_attribute("data-cell"):
+        page.keyboard.press("ArrowDown")
+    if page.get_by_role("complementary").count() == 0:
+        page.keyboard.press("Enter")  # it is the first
+    panel = page.get_by_role("complementary", name=re.compile("Callum Reyes, Monday 7 June"))
+    expect(panel).to_contain_text("Callum is over by 2.5 h")
+    page.keyboard.press("Enter")  # into the panel
+    panel.get_by_role("listitem").filter(has_text="Turn pegs").get_by_role("button", name="give to another").click()
+    page.keyboard.type("Yuki")
+    page.keyboard.press("Enter")
+    expect(panel.get_by_role("listitem")).to_have_count(1)
+    expect(page.get_by_role("gridcell", name=re.compile("over by"))).to_have_count(2)  # of Yuki, who works half days
+    assert [one["who"] for one in lens.rows()["Turn pegs"]["bookings"]] == [lens.yuki]
+    panel.get_by_label("Hours on Cast bars").fill("12 h")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 2 h, "))).to_be_visible()
+
+
+def test_who_is_away_has_no_capacity_and_managers_enter_it(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    page = desk.go("/people")
+    page.get_by_role("button", name="Capacity of Noor Castellan").click()
+    page.get_by_role("textbox", name="First day away").fill("2027-07-05")
+    page.get_by_role("textbox", name="Last day away").fill("2027-07-06")
+    page.get_by_role("button", name="Enter it").click()
+    expect(page.get_by_role("dialog").get_by_text("5 Jul to 6 Jul")).to_be_visible()
+    page.get_by_label("Of the day, in %").fill("80")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+    page = desk.go("/people/load?from=2027-07-05")
+    row = page.get_by_role("row").filter(has=page.get_by_text("Noor Castellan"))
+    expect(row.get_by_role("gridcell", name=re.compile("Mon 5 Jul, nothing, capacity 0 h, away 6 h"))).to_be_visible()
+    expect(row.get_by_role("gridcell", name=re.compile("Wed 7 Jul, nothing, capacity 6 h"))).to_be_visible()
+
+
+def test_hours_are_switched_on_in_the_settings_and_a_crew_is_added(sit: Sit, made: Made) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{made.code}/settings/hours")
+    expect(page.get_by_role("link", name="Load")).to_have_count(0)
+    page.get_by_label("Plan the hours of people").check()
+    expect(page.get_by_role("link", name="Load")).to_be_visible()
+    page.get_by_label("Name of the crew or role").fill("Divers")
+    page.get_by_label("How many people").fill("2")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_label("Name of Divers")).to_have_value("Divers")
+    found = made.ines("GET", f"/projects/{made.code}/resources")
+    assert [(one["name"], one["people"]) for one in found if one["project_id"]] == [("Divers", 2)]
+
+
+def test_the_load_is_read_on_a_phone(sit: Sit, lens: Crew) -> None:
+    desk = sit(width=390, height=760)
+    page = desk.go(f"/p/{lens.code}/load?by=week")
+    expect(page.get_by_role("grid", name="Load by week")).to_be_visible()
+    assert page.evaluate("document.scrollingElement.scrollWidth <= innerWidth")
+    page.get_by_role("gridcell").first.click()
+    expect(page.get_by_role("complementary")).to_be_visible()
+    page.get_by_role("button", name="Close").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
