@@ -232,3 +232,32 @@ def test_what_a_change_of_length_does_is_shown_before_it_is_made(lan: Caller, pe
     assert (found["effort"], found["effort_cut"]) == (30 * HOUR, 20 * HOUR)
     lan.edit(row, keeps="hours")
     assert lan("POST", "/projects/LAN/bookings/length", ask) is None
+
+
+def test_brief_and_desk_say_who_is_over_and_when(lan: Caller, sign_in: Any, people: dict[str, Person]) -> None:
+    who, member = people["member"], sign_in("member")
+    assert member("GET", "/desk")["over"] == ""
+    lan.edit(lan.add("Glaze", owner_id=who.id, start="2027-03-22", duration="2 d"), bookings=[booked(who.id, 26)])
+    brief = lan("GET", "/projects/LAN/brief")
+    assert brief["over"] == [{"who": who.id, "monday": "2027-03-22", "minutes": 11 * HOUR}]
+    assert brief["reading"].endswith(f"**{who.short} is booked 11 h over** in the week of 22 Mar.")
+    assert member("GET", "/desk")["over"] == "You are booked 11 h over in the week of 22 Mar."
+    lan("POST", "/projects", {"code": "MIL", "name": "Mill", "start_day": "2027-03-08"})
+    lan("PATCH", "/projects/MIL", {"revision": 99, "hours": True})
+    lan.edit(lan.add("Pegs", "MIL", start="2027-03-23", duration="1 d"), "MIL", bookings=[booked(who.id, 2)])
+    assert lan("GET", "/projects/LAN/brief")["over"][0]["minutes"] == 13 * HOUR  # work of other projects counts
+    lan("PATCH", "/projects/LAN", {"revision": 99, "hours": False})
+    assert lan("GET", "/projects/LAN/brief")["over"] == []
+
+
+def test_people_and_hours_go_out_and_come_in_as_csv(lan: Caller, people: dict[str, Person]) -> None:
+    task = lan.add("Glaze", effort="15 h", start="2027-03-22", duration="2 d")
+    typed = f"{people['member'].name} 10 h, {people['other'].name} 5h"
+    row = lan.edit(task, bookings=typed)
+    assert [one["minutes"] for one in row["bookings"]] == [10 * HOUR, 5 * HOUR]
+    out = lan.client.get("/api/projects/LAN/tasks.csv?column=title&column=effort&column=people").content
+    assert f"{people['member'].name} 10 h; {people['other'].name} 5 h" in out.decode("utf-8-sig")
+    lan("POST", "/projects", {"code": "COP", "name": "Copy", "start_day": "2027-03-08"})
+    files, matching = {"file": ("t.csv", out)}, {"matching": '["title", "effort", "people"]'}
+    assert lan.client.post("/api/projects/COP/csv", files=files, data=matching).is_success
+    assert lan.rows("COP")["Glaze"]["bookings"] == [{**one, "units": None} for one in row["bookings"]]  # it has no length

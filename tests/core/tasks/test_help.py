@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from rhodonite.core.people.model import Person
+from rhodonite.core.resources.typed_bookings import Named, read_bookings
 from rhodonite.core.tasks.quick_entry import ProjectName, Surroundings, read_line
 from rhodonite.core.tasks.recurrence_words import read_rule
 from rhodonite.core.tasks.typed_fields import read_fields
@@ -23,6 +24,12 @@ FIELDS = {"dates": "start", "durations": "duration", "effort": "effort", "waits 
 @pytest.mark.parametrize(("name", "text"), [(name, text) for field, name in FIELDS.items() for text in EXAMPLES[field]])
 def test_examples_of_fields_are_read(name: str, text: str) -> None:
     assert read_fields({name: text}, PLAN, NOW, PLAN.tasks["d"])[name]
+
+
+@pytest.mark.parametrize("text", EXAMPLES["people and hours"])
+def test_examples_of_bookings_are_read(text: str) -> None:
+    known = [Named("t", "Tomas Brekke"), Named("y", "Yuki Hartmann")]
+    assert len(read_bookings(text, known, 450, 1800)) == text.count(",") + 1
 
 
 @pytest.mark.parametrize("text", EXAMPLES["repeats"])

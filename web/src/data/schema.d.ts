@@ -3029,6 +3029,11 @@ export interface components {
         BriefOut: {
             /** Reading */
             reading: string;
+            /**
+             * Over
+             * @description Of the project's people, in the weeks ahead, the worst first
+             */
+            over: components["schemas"]["OverloadOut"][];
             facts: components["schemas"]["FactsOut"];
             /** Late */
             late: components["schemas"]["TaskRow"][];
@@ -3767,6 +3772,11 @@ export interface components {
             /** Items */
             items: components["schemas"]["DeskItemOut"][];
             horizon: components["schemas"]["HorizonOut"];
+            /**
+             * Over
+             * @description That one is booked for too much in the weeks ahead, in words; empty where one is not
+             */
+            over: string;
         };
         /**
          * DifferenceOut
@@ -4794,6 +4804,21 @@ export interface components {
              * @default slate
              */
             colour: string;
+        };
+        /**
+         * OverloadOut
+         * @description By how much somebody is booked over in a week, by all of their work.
+         */
+        OverloadOut: {
+            /** Who */
+            who: string;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * OvertakenOut

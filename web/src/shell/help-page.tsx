@@ -9,7 +9,8 @@ function keysFor(path: string, search: string): string[] {
   const all = path === "/desk/all_work" ? ["list of all work"] : [];
   const here = lens === "outline" || lens === "board" || lens === "schedule" ? [lens, "horizon"] : [];
   const task = lens === "task" || new URLSearchParams(search).has("open") ? ["task"] : [];
-  return [...task, ...all, ...here, "everywhere"];
+  const load = lens === "load" || path === "/people/load" ? ["load"] : [];
+  return [...task, ...all, ...here, ...load, "everywhere"];
 }
 
 export function HelpPage({ close }: { close: () => void }) {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Annotated, Any
 
+import orjson
 from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
@@ -113,10 +114,19 @@ class LastChange(BaseModel):
     what: str
 
 
+class OverloadOut(BaseModel):
+    """By how much somebody is booked over in a week, by all of their work."""
+
+    who: str
+    monday: date
+    minutes: int
+
+
 class BriefOut(BaseModel):
     """How a project stands. In the reading, ``**`` marks what is set in bold."""
 
     reading: str
+    over: list[OverloadOut] = Field(description="Of the project's people, in the weeks ahead, the worst first")
     facts: FactsOut
     late: list[TaskRow]
     due: list[TaskRow]
@@ -208,6 +218,7 @@ class DeskOut(BaseModel):
 
     items: list[DeskItemOut]
     horizon: HorizonOut
+    over: str = Field(description="That one is booked for too much in the weeks ahead, in words; empty where one is not")
 
 
 def _facts(facts: lenses.Facts) -> FactsOut:
@@ -304,10 +315,11 @@ def read_horizon(code: str, use: Using, scope: Scoped) -> HorizonOut:
     return _horizon(use.read(lenses.read_page, code, scope).horizon())
 
 
-def _brief(brief: lenses.Brief, clock: Clock) -> BriefOut:
-    last = brief.last_change
+def _brief(page: lenses.BriefPage, clock: Clock) -> BriefOut:
+    brief, last = page.brief, page.brief.last_change
     return BriefOut(
-        reading=brief.reading,
+        reading=f"{brief.reading} {page.over_said}".strip(),
+        over=[OverloadOut(who=one.who, monday=one.monday, minutes=one.minutes) for one in page.over],
         facts=_facts(brief.facts),
         late=[row_out(row) for row in brief.late],
         due=[row_out(row) for row in brief.due],
@@ -327,8 +339,8 @@ def read_brief(code: str, use: Using, request: Request) -> Response | BriefOut:
     """How a project stands."""
     page = use.read(lenses.read_brief, code)
     if page.asked is None:
-        return _brief(page.brief, use.actor.clock)
-    return packed(request, page.held, ("said", page.asked), lambda: _said(_brief(page.brief, use.actor.clock)))
+        return _brief(page, use.actor.clock)
+    return packed(request, page.held, ("said", page.asked), lambda: _said(_brief(page, use.actor.clock)))
 
 
 @router.get("/projects/{code}/activity", openapi_extra=needs("see"))
@@ -364,7 +376,9 @@ def read_desk(use: Using) -> Response:
     found = use.read(desk.read_desk)
     items = json_array([_desk_item(one) for one in found.items])
     horizon = _horizon(found.horizon).model_dump_json().encode()
-    return Response(b'{"items":%s,"horizon":%s}' % (items, horizon), media_type="application/json")
+    return Response(
+        b'{"items":%s,"horizon":%s,"over":%s}' % (items, horizon, orjson.dumps(found.over)), media_type="application/json"
+    )
 
 
 def _desk_item(item: desk.DeskItem) -> bytes:

@@ -9,11 +9,13 @@ from pymysql.cursors import Cursor
 
 from ...core.overview.desk import Section, desk_section
 from ...core.overview.horizon import Horizon, horizon
+from ...core.resources.overload import say_own
 from ...core.schedule.plan import Row, judged_at
 from ...core.tasks.model import Project
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor
 from ..common.plan_cache import PLANS
+from ..resources.load import read_own_overloads
 from ..tasks.projects import visible_projects
 
 
@@ -30,10 +32,11 @@ class DeskItem:
 
 @dataclass(frozen=True, slots=True)
 class Desk:
-    """All open work of one person, the earliest finish first, and their horizon."""
+    """All open work of one person, the earliest finish first, their horizon, and in words where they are booked too much."""
 
     items: list[DeskItem]
     horizon: Horizon
+    over: str = ""
 
 
 def read_desk(cur: Cursor, actor: Actor) -> Desk:
@@ -52,4 +55,5 @@ def read_desk(cur: Cursor, actor: Actor) -> Desk:
             mine = row.task.owner_id == actor.person.id
             items.append(DeskItem(held.plan.project, row, held.encoded[row.task.id], section, mine))
     items.sort(key=lambda item: (item.row.finish or datetime.max, item.project.code, item.row.task.number))
-    return Desk(items, horizon([item.row for item in items], now))
+    over = say_own(read_own_overloads(cur, actor), now.date())
+    return Desk(items, horizon([item.row for item in items], now), over)

@@ -15,6 +15,7 @@ from ...core.overview.horizon import Horizon, horizon
 from ...core.overview.progress import PercentChange, Point, done_against_plan
 from ...core.overview.readings import forecast_finish, project_reading, task_reading
 from ...core.people.viewer import Viewer
+from ...core.resources.overload import Overload, say_overloads
 from ...core.schedule.agreed import agreed_finish, variance, whole_days
 from ...core.schedule.plan import Plan, Row
 from ...core.talk.parts import RELATION_WORDS, Check, Checklist, Comment, File, Relation
@@ -34,6 +35,7 @@ from ..common.context import Actor, open_project, open_task
 from ..common.journal_text import Sayer
 from ..common.plan_cache import CachedPlan, see_plan
 from ..people.teams import viewer_of
+from ..resources.load import read_overloads
 from ..talk.parts import FollowersOfTask, followers_of
 from ..tasks.projects import visible_projects
 from .undo import is_offered
@@ -151,11 +153,14 @@ class BriefPage:
 
     Attributes:
         asked: all that it depends on besides the plan; None where it is of an earlier moment than the plan that is held.
+        over: when people of the project are over, by all of their work; ``over_said``: the worst of it in a sentence.
     """
 
     held: CachedPlan
     asked: Hashable
     brief: Brief
+    over: list[Overload]
+    over_said: str
 
 
 def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
@@ -163,10 +168,13 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     project = open_project(cur, actor, code, "see")
     people = {person.id: person.short for person in people_rows.all_people(cur)}
     held = see_plan(cur, actor, project)
+    over = read_overloads(cur, actor, project)
+    over_said = say_overloads(over, people, held.plan.now.date())
     if held.mark.revision != project.revision:
-        return BriefPage(held, None, _brief(cur, actor, project, held, people))
+        return BriefPage(held, None, _brief(cur, actor, project, held, people), over, over_said)
     asked = ("brief", tuple(people.items()))
-    return BriefPage(held, asked, held.answers.once(asked, lambda: _brief(cur, actor, project, held, people)))
+    brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people))
+    return BriefPage(held, (asked, tuple(over)), brief, over, over_said)
 
 
 def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str]) -> Brief:

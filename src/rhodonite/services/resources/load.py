@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import Literal
 
 from pymysql.cursors import Cursor
@@ -25,6 +25,7 @@ from ...core.resources.load import (
     tasks_line,
     within_days,
 )
+from ...core.resources.overload import WEEKS_AHEAD, Overload, overloads
 from ...core.schedule.plan import Row
 from ...core.tasks.model import Project
 from ...store.people import people as people_rows
@@ -220,3 +221,27 @@ def read_cell(cur: Cursor, actor: Actor, code: str | None, who: str, first: date
     other = sum(within_days(one.laid, begin, end) for load in held.hidden for one in load.booked.get(who, ()))
     capacity = held.capacities.of(who) if who != NOBODY else None
     return Cell(found, other, sum(capacity.on(day) for day in range(begin, end)) if capacity else 0)
+
+
+def _weeks_ahead(actor: Actor) -> tuple[date, date]:
+    today = actor.clock.now().date()
+    monday = today - timedelta(days=today.weekday())
+    return monday, monday + timedelta(weeks=WEEKS_AHEAD, days=-1)
+
+
+def read_overloads(cur: Cursor, actor: Actor, project: Project) -> list[Overload]:
+    """Who of the people of a project is over in the weeks ahead, by all of their work; nobody where hours are not planned."""
+    if not project.hours:
+        return []
+    found = read_load(cur, actor, project.code, *_weeks_ahead(actor), "week")
+    return overloads([line for who, line in zip(found.who, found.lines, strict=True) if who.kind == "person"], found.span)
+
+
+def read_own_overloads(cur: Cursor, actor: Actor) -> list[Overload]:
+    """When the person is over in the weeks ahead; a guest is not told, who sees no more than a project."""
+    if not may_in_organisation(actor.person.role, "see_people"):
+        return []
+    span = columns(*_weeks_ahead(actor), "week")
+    held = hold_loads(cur, actor, None, everywhere=True, count="hours")
+    mine = Bookable(actor.person.id, held.capacities.of(actor.person.id))
+    return overloads([line(mine, span, held.loads, held.hidden)], span)

@@ -6,7 +6,7 @@ import { draftHere, withDraft } from "../../data/draft-here";
 import { useBrief, useMe, usePeople } from "../../data/hooks";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
-import { count, sayFull, sayTaskDue, sayWhen, times } from "../../parts/format";
+import { count, sayDay, sayFull, sayHours, sayTaskDue, sayWhen, times } from "../../parts/format";
 import { InView } from "../../parts/in-view";
 import { later } from "../../parts/later";
 import { Tile } from "../../parts/tile";
@@ -47,6 +47,7 @@ export default function Brief({ project, openTask }: { project: Project; openTas
       </section>
       <section className="px-3 py-4 sm:px-[18px]">
         <Decisions data={data} openTask={openTask} />
+        <Over project={project} data={data} />
         <h2 className="mt-5 mb-1 text-[15px]">
           Due in the next seven days <span className="font-normal text-ink-2">{data.due.length}</span>
         </h2>
@@ -109,6 +110,35 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
       {!data.late.length && !held.length && !unowned.length && (
         <p className="text-ink-2">Nothing is late, held or without an owner.</p>
       )}
+    </>
+  );
+}
+
+/** Who is booked for more than they can do in the weeks ahead, with a way to see it. */
+function Over({ project, data }: { project: Project; data: BriefData }) {
+  const { byId } = usePeople();
+  const { now } = useMe();
+  if (!data.over.length) return null;
+  return (
+    <>
+      <h2 className="mt-5 mb-1 text-[15px]">
+        Booked over{" "}
+        <span className="font-normal text-ink-2">
+          {count(new Set(data.over.map((one) => one.who)).size, "person", "people")}
+        </span>
+      </h2>
+      {data.over.slice(0, 8).map((one) => (
+        <Link
+          key={one.who + one.monday}
+          to={`/p/${project.code}/load?from=${one.monday}&over=yes`}
+          className="flex min-h-[29px] items-center gap-2 border-b border-rule/70 hover:bg-paper"
+        >
+          <Tile person={byId.get(one.who)} size={20} label={false} />
+          <span className="min-w-24 flex-1 truncate">{byId.get(one.who)?.name}</span>
+          <span className="text-[12.5px] text-ink-2">week of {sayDay(one.monday, now)}</span>
+          <b className="w-16 text-right text-[12.5px] font-semibold text-ember">{sayHours(one.minutes)} over</b>
+        </Link>
+      ))}
     </>
   );
 }

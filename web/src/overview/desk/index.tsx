@@ -87,6 +87,11 @@ export default function Desk() {
           {code ?? "every project"}
         </Word>
         , in order of consequence
+        {data?.over && (
+          <Link to="/people/load" className="ml-3 font-semibold text-ember underline decoration-ember/40">
+            {data.over}
+          </Link>
+        )}
       </div>
       <div className="hidden sm:block">
         <Horizon data={data?.horizon} window={{ since: null, until: null }} />
