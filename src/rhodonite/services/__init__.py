@@ -4,9 +4,9 @@ What areas register is imported here, so that it is there wherever a service is 
 change of tasks, what comes along with a copy, and the work of jobs.
 """
 
-from .resources import booking
+from .resources import booking, load
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
 
-__all__ = ["booking", "copies", "csv_import", "drafts", "notices", "plan_files", "recurrence", "reschedule", "tasks"]
+__all__ = ["booking", "copies", "csv_import", "drafts", "load", "notices", "plan_files", "recurrence", "reschedule", "tasks"]

@@ -261,3 +261,19 @@ def test_people_and_hours_go_out_and_come_in_as_csv(lan: Caller, people: dict[st
     files, matching = {"file": ("t.csv", out)}, {"matching": '["title", "effort", "people"]'}
     assert lan.client.post("/api/projects/COP/csv", files=files, data=matching).is_success
     assert lan.rows("COP")["Glaze"]["bookings"] == [{**one, "units": None} for one in row["bookings"]]  # it has no length
+
+
+def test_the_ripple_says_who_becomes_over_and_who_no_longer_is(lan: Caller, people: dict[str, Person]) -> None:
+    busy, free = people["member"].id, people["other"].id
+    first = lan.add("Cast", start="2027-03-15", duration="1 d")
+    after = lan.add("Glaze", duration="1 d", waits_for=str(first["number"]))
+    lan.edit(after, bookings=[booked(busy, 6), booked(free, 9)])  # Tuesday: the second over by 1.5 h
+    lan.edit(lan.add("Other", start="2027-03-18", duration="1 d"), bookings=[booked(busy, 5)])  # Thursday
+    body = {"tasks": [{"id": first["id"], "revision": 99, "fields": {"duration": "3 d"}}]}
+    asked = lan("PATCH", "/projects/LAN/tasks", body, headers={"Rhodonite-Ripple": "ask"}, expect=409)["ripple"]
+    shown = lan("POST", "/projects/LAN/ripple", body)
+    for ripple in (asked, shown):  # Glaze moves to Thursday: 11 h of the first
+        assert [(one["who"], one["more"], one["less"], one["first"], one["last"]) for one in ripple["people"]] == [
+            (busy, 210, 0, "2027-03-18", "2027-03-18"),
+            (free, 90, 90, "2027-03-16", "2027-03-18"),
+        ]

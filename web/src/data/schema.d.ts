@@ -3945,6 +3945,34 @@ export interface components {
             };
         };
         /**
+         * EffectOut
+         * @description What a change does to one person.
+         */
+        EffectOut: {
+            /** Who */
+            who: string;
+            /**
+             * More
+             * @description Minutes over capacity that it brings
+             */
+            more: number;
+            /**
+             * Less
+             * @description Minutes over capacity that it takes away
+             */
+            less: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
          * EnterDemo
          * @description As whom to enter the demo.
          */
@@ -5512,6 +5540,11 @@ export interface components {
             became_critical: components["schemas"]["NamedTask"][];
             /** No Longer Critical */
             no_longer_critical: components["schemas"]["NamedTask"][];
+            /**
+             * People
+             * @description Who becomes over, or no longer is, where hours are planned
+             */
+            people: components["schemas"]["EffectOut"][];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /**

@@ -1,8 +1,8 @@
 /** The ripple card: what a change carries on, before it is applied. */
 import { useEffect, useRef, useState } from "react";
-import { useMe } from "../data/hooks";
+import { useMe, usePeople } from "../data/hooks";
 import { Button } from "../parts/basics";
-import { count, sayDay, sayFull, sayMove } from "../parts/format";
+import { count, sayDay, sayFull, sayHours, sayMove } from "../parts/format";
 import { DaysField } from "./days-field";
 import { type OpenRipple, type Ripple, showAlone } from "./ripple";
 
@@ -40,6 +40,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
           <Dates ripple={ripple} dayMinutes={dayMinutes} />
           <Names label="Deadlines" ripple={ripple} />
           <Vein ripple={ripple} />
+          <People ripple={ripple} />
         </dl>
         {alone && (
           <ul
@@ -86,6 +87,40 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
         <Threshold />
       </div>
     </div>
+  );
+}
+
+const MOST_PEOPLE = 4;
+
+/** Who becomes over by the change, or no longer is. */
+function People({ ripple }: { ripple: Ripple }) {
+  const { now } = useMe();
+  const { byId } = usePeople();
+  if (!ripple.people.length) return null;
+  const rest = ripple.people.length - MOST_PEOPLE;
+  return (
+    <>
+      <dt>People</dt>
+      <dd>
+        <ul className="text-[12.5px]">
+          {ripple.people.slice(0, MOST_PEOPLE).map((one) => (
+            <li key={one.who} className="flex gap-2">
+              <span className="min-w-0 flex-1 truncate">{byId.get(one.who)?.name ?? "A crew"}</span>
+              <b className={`flex-none font-semibold ${one.more > one.less ? "text-ember" : "text-verdigris"}`}>
+                {one.more > one.less
+                  ? `${sayHours(one.more - one.less)} more over`
+                  : `${sayHours(one.less - one.more)} less over`}
+              </b>
+              <span className="w-[96px] flex-none text-right text-ink-2">
+                {sayDay(one.first, now)}
+                {one.last !== one.first && ` to ${sayDay(one.last, now)}`}
+              </span>
+            </li>
+          ))}
+          {rest > 0 && <li className="text-ink-2">and {count(rest, "more", "more")}</li>}
+        </ul>
+      </dd>
+    </>
   );
 }
 

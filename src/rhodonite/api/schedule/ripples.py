@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Any
 
 from fastapi import FastAPI, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
+from ...core.common.bounds import MOST_PEOPLE
 from ...core.common.calendars import datetime_of
 from ...core.schedule.ripple import Move
 from ...core.tasks.typed_fields import LONGEST_WAITS
@@ -53,6 +54,16 @@ class WaitingOut(NamedTask):
     waits_for: str | None
 
 
+class EffectOut(BaseModel):
+    """What a change does to one person."""
+
+    who: str
+    more: int = Field(description="Minutes over capacity that it brings")
+    less: int = Field(description="Minutes over capacity that it takes away")
+    first: date
+    last: date
+
+
 class RippleOut(BaseModel):
     """What a change carries on."""
 
@@ -67,6 +78,7 @@ class RippleOut(BaseModel):
     pins_contradicted: list[NamedTask]
     became_critical: list[NamedTask]
     no_longer_critical: list[NamedTask]
+    people: list[EffectOut] = Field(description="Who becomes over, or no longer is, where hours are planned")
     waiting: list[WaitingOut]
     can_alone: bool = Field(description="True where “only” can be")
     alone: list[str] = Field(description="All that “only” does, in words, where “alone” asked for it")
@@ -125,6 +137,10 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
         pins_contradicted=named(result.pins_contradicted),
         became_critical=named(result.became_critical),
         no_longer_critical=named(result.no_longer_critical),
+        people=[
+            EffectOut(who=one.who, more=one.more, less=one.less, first=one.first, last=one.last)
+            for one in answer.people[:MOST_PEOPLE]
+        ],
         waiting=[
             WaitingOut(id=one.task, title=titles[one.task], wanted=one.wanted, start=one.start, waits_for=one.waits_for)
             for one in answer.waiting

@@ -11,7 +11,7 @@ from typing import Literal
 from ..common.errors import RuleError
 from ..schedule.plan import Plan, Row
 from ..tasks.hours import hours_of
-from ..tasks.model import OPEN_CLASSES, Booking
+from ..tasks.model import OPEN_CLASSES, Booking, Task
 from .capacity import Capacity
 from .spread import Laid, Together
 
@@ -83,6 +83,21 @@ def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> 
             for person in {row.task.owner_id or NOBODY, *row.task.helpers}:
                 load.at_work[person].append((row.task.id, span[0].toordinal(), span[1].toordinal()))
     return load
+
+
+def lay_task(
+    task: Task, plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity
+) -> Iterable[tuple[str, Mapping[int, int]]]:
+    """The hours of one task that is not finished, as it would be: who, and minutes by the ordinal of the day."""
+    start, finish = task.start or task.finish, task.finish or task.start
+    if start is None or finish is None or not task.bookings:
+        return
+    if plan.project.state(task.state_id).state_class not in OPEN_CLASSES:
+        return
+    hours = hours_of(task, plan.project, plan.calendar)
+    for booking in task.bookings:
+        pair = Together(capacities.get(booking.who, usual), hours, elapsed=task.elapsed)
+        yield booking.who, pair.lay(booking, start, max(start, finish)).by_day
 
 
 def _span(row: Row) -> tuple[datetime, datetime] | None:

@@ -20,9 +20,10 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
 from ...core.people.access import ProjectAction
+from ...core.resources.effects import Effect
 from ...core.resources.typed_bookings import Named
 from ...core.schedule.plan import Plan
-from ...core.tasks.model import Project
+from ...core.tasks.model import Project, Task
 from .context import Actor, Log, open_project, writing
 from .plan_cache import PLANS, CachedPlan
 
@@ -51,11 +52,15 @@ Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
 Bookable = Callable[[Cursor, Actor, str], Sequence[Named]]
 """Takes the code of a project: gives who can be booked in it, as far as the person may know them."""
 
+OnPeople = Callable[[Cursor, Actor, Plan, Mapping[str, Task]], list[Effect]]
+"""Takes a plan before a change, and the tasks that differ by it: gives who becomes over, or no longer is."""
+
 ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []
 _bookable: list[Bookable] = []
+_on_people: list[OnPeople] = []
 
 
 def step(name: str) -> Callable[[Step], Step]:
@@ -90,6 +95,17 @@ def says_who_can_be_booked(function: Bookable) -> Bookable:
 def who_can_be_booked(cur: Cursor, actor: Actor, code: str) -> Sequence[Named]:
     """People, crews and roles that can be booked in a project, by the names that people type."""
     return _bookable[0](cur, actor, code)
+
+
+def says_who_is_over(function: OnPeople) -> OnPeople:
+    """Registers what knows the load of people."""
+    _on_people[:] = [function]
+    return function
+
+
+def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task]) -> list[Effect]:
+    """What a change of tasks does to people."""
+    return _on_people[0](cur, actor, plan, after) if plan.project.hours else []
 
 
 def as_before(log: Log) -> Project:

@@ -190,6 +190,12 @@ class PlanCache:
         with self._lock:
             return sum(len(one.plan.tasks) for one in self._held.values())
 
+    def holding(self, plan: Plan) -> CachedPlan | None:
+        """What is held of this very plan, with the answers that were made of it."""
+        with self._lock:
+            held = self._held.get(("project", plan.project.id))
+        return held if held is not None and held.plan is plan else None
+
     def at(self, cur: Cursor, project: Project, now: datetime) -> CachedPlan:
         """The plan of a project, at least as new as ``project.revision``.
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
@@ -12,6 +12,7 @@ from pymysql.cursors import Cursor
 from ...core.people.access import may_in_organisation
 from ...core.people.model import Team
 from ...core.resources.bookable import Resource
+from ...core.resources.effects import Effect, effects
 from ...core.resources.load import (
     NOBODY,
     Bookable,
@@ -26,12 +27,13 @@ from ...core.resources.load import (
     within_days,
 )
 from ...core.resources.overload import WEEKS_AHEAD, Overload, overloads
-from ...core.schedule.plan import Row
-from ...core.tasks.model import Project
+from ...core.schedule.plan import Plan, Row
+from ...core.tasks.model import Project, Task
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, open_project
+from ..common.pipeline import says_who_is_over
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..tasks.projects import visible_projects
 from .capacity import Capacities, read_capacities
@@ -245,3 +247,18 @@ def read_own_overloads(cur: Cursor, actor: Actor) -> list[Overload]:
     held = hold_loads(cur, actor, None, everywhere=True, count="hours")
     mine = Bookable(actor.person.id, held.capacities.of(actor.person.id))
     return overloads([line(mine, span, held.loads, held.hidden)], span)
+
+
+@says_who_is_over
+def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task]) -> list[Effect]:
+    """Who becomes over by a change to a plan, or no longer is, by all of their work; a guest is told of that plan's alone."""
+    capacities = read_capacities(cur)
+    everywhere = may_in_organisation(actor.person.role, "see_people")
+    others = [
+        _load(PLANS.at(cur, project, actor.clock.now()), capacities)
+        for project in (project_rows.all_projects(cur) if everywhere else ())
+        if project.hours and project.id != plan.project.id
+    ]
+    held = PLANS.holding(plan)
+    load = _load(held, capacities) if held else load_of(plan, capacities.by_who, capacities.usual)
+    return effects(plan, after, load, others, capacities.by_who, capacities.usual)

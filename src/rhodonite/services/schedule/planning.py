@@ -33,7 +33,7 @@ def preview_ripple(cur: Cursor, actor: Actor, code: str, edits: Sequence[tuple[s
     for task_id, fields in edits:
         task = changed.get(task_id) or living(held.plan, task_id)
         changed[task_id] = task.with_fields(changed_fields(cur, actor, held.plan, task, fields))
-    return preview(held.plan, changed, project.revision)
+    return preview(cur, actor, held.plan, changed, project.revision)
 
 
 def read_why(cur: Cursor, actor: Actor, task_id: str) -> dict[str, Any]:

@@ -7,12 +7,14 @@ shown, as long as the project stands at the revision that the ripple was made fr
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
+from ...core.resources.effects import Effect
 from ...core.schedule.drafts import not_kept
 from ...core.schedule.isolate import Isolated, Waiting, isolate, say_isolated, waiting
 from ...core.schedule.plan import Plan
@@ -21,7 +23,7 @@ from ...core.schedule.ripple import Ripple, ripple
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.model import Project, Task
 from ..common.context import Actor, Consent, Log
-from ..common.pipeline import After, step
+from ..common.pipeline import After, on_people, step
 from ..common.task_writes import write_many, write_moves
 
 
@@ -35,6 +37,7 @@ class RippleAnswer:
         can_alone: True where the change can be applied to them alone.
         alone: what that does, in words, where it was asked for.
         can_try: True where a draft can keep the change.
+        people: who becomes over by it, or no longer is.
     """
 
     ripple: Ripple
@@ -45,6 +48,7 @@ class RippleAnswer:
     alone: list[str]
     titles: dict[str, str]
     can_try: bool = False
+    people: list[Effect] = field(default_factory=list)
 
 
 class NeedsConsent(Exception):
@@ -78,7 +82,8 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     if consent is not None:
         if consent.kind in {"ask", "alone"} or consent.revision != log.revision - 1:
             can_try = only_tasks and not any(not_kept(e.subject, e.field) for e in log.entries)
-            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try)
+            people = partial(on_people, cur, actor, plan)
+            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, people)
         elif consent.kind == "only" and not whole:
             alone = _alone(plan, dict(log.tasks), after, now, hours)
             write_many(cur, log, alone.edits, tasks)
@@ -110,6 +115,7 @@ def _show_first(
     calendar: WorkingCalendar,
     touched: dict[str, Task],
     can_try: bool,
+    people: Callable[[dict[str, Task]], list[Effect]],
 ) -> None:
     result = ripple(plan.schedule, after)
     held = waiting(plan.tasks, touched, after, calendar)
@@ -119,6 +125,7 @@ def _show_first(
     if slight and not held and (not others or not result.deadlines_missed):
         return
     answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
+    answer = replace(answer, people=people(differing(after, tasks, touched)))
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())
         answer = replace(answer, alone=words)
@@ -140,12 +147,24 @@ def _alone(plan: Plan, touched: dict[str, Task], after: Schedule, project: Proje
     return isolate(plan.schedule, plan.tasks, touched, held, project, calendar)
 
 
-def preview(plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
+def differing(after: Schedule, tasks: dict[str, Task], touched: Mapping[str, Task]) -> dict[str, Task]:
+    """The tasks that a change touches or moves, as they would be.
+
+    Args:
+        after: the plan with the change.
+        tasks: all of them, with what was changed.
+    """
+    moved = {one: tasks[one].with_fields(fields) for one, fields in computed_dates(after, tasks).items()}
+    return {**touched, **moved}
+
+
+def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
     """What changed tasks would carry on. Raises RuleError as ``reschedule`` does."""
     tasks = {**plan.tasks, **changed}
     after = follow(plan.schedule, plan.project, plan.calendar, plan.tasks, tasks, changed)
     held = waiting(plan.tasks, changed, after, plan.calendar)
-    return _answer(changed, tasks, ripple(plan.schedule, after), held, revision)
+    people = on_people(cur, actor, plan, differing(after, tasks, changed))
+    return replace(_answer(changed, tasks, ripple(plan.schedule, after), held, revision), people=people)
 
 
 def _answer(touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int) -> RippleAnswer:

@@ -1,0 +1,78 @@
+"""What a change of tasks does to people: who becomes over by it, or no longer is, by how much and on which days."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import date
+
+from ..schedule.plan import Plan
+from ..tasks.model import Task
+from .capacity import Capacity
+from .load import NOBODY, PlanLoad, lay_task
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """What becomes of one person.
+
+    Attributes:
+        more: minutes over that a change brings; ``less``: minutes over that it takes away.
+        first, last: of the days on which that is.
+    """
+
+    who: str
+    more: int
+    less: int
+    first: date
+    last: date
+
+
+def effects(
+    plan: Plan,
+    after: Mapping[str, Task],
+    load: PlanLoad,
+    others: Iterable[PlanLoad],
+    capacities: Mapping[str, Capacity],
+    usual: Capacity,
+) -> list[Effect]:
+    """Who becomes over by a change, or ceases to be, those first who are over by more than before.
+
+    Only the days are looked at on which something of what changed lies.
+
+    Args:
+        plan: before the change.
+        after: the tasks that differ, as they would be.
+        load: of that plan before; ``others``: of all other plans.
+        capacities, usual: as for ``load_of``.
+    """
+    moved: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
+    for task_id, task in after.items():
+        before = plan.tasks.get(task_id)
+        if plan.outline.is_summary(task_id):
+            continue
+        for sign, one in ((-1, before), (1, task)):
+            if one is None or one.deleted_at is not None:
+                continue
+            for who, minutes in lay_task(one, plan, capacities, usual):
+                for ordinal, value in minutes.items():
+                    moved[who][ordinal] += sign * value
+    loads = [load, *others]
+    found = [_effect(who, days, loads, capacities.get(who, usual)) for who, days in moved.items() if who != NOBODY]
+    return sorted((one for one in found if one), key=lambda one: (one.less - one.more, one.who))
+
+
+def _effect(who: str, moved: Mapping[int, int], loads: Iterable[PlanLoad], capacity: Capacity) -> Effect | None:
+    by_day = [load.by_who[who] for load in loads if who in load.by_who]
+    more = less = 0
+    days: list[int] = []
+    for ordinal, change in moved.items():
+        if not change:
+            continue
+        was, may = sum(one.get(ordinal, 0) for one in by_day), capacity.on(ordinal)
+        by = max(0, was + change - may) - max(0, was - may)
+        if by:
+            days.append(ordinal)
+            more, less = (more + by, less) if by > 0 else (more, less - by)
+    return Effect(who, more, less, date.fromordinal(min(days)), date.fromordinal(max(days))) if days else None
