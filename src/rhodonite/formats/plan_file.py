@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, NaiveDatetime, ValidationError, model_validator
 
+from ..core.common.bounds import MINUTES_A_DAY
 from ..core.common.calendars import (
     WEEKDAYS,
     CalendarException,
@@ -24,6 +25,8 @@ from ..core.common.calendars import (
     write_hours,
 )
 from ..core.common.errors import RuleError
+from ..core.resources.capacity import without
+from ..core.resources.levelling import Demand, Taker
 from ..core.schedule.network import PlanInput, PlanLink, PlanTask
 from ..core.tasks.model import ConstraintType, LinkType
 
@@ -117,6 +120,33 @@ class LinkPart(Part):
     elapsed: bool = Field(False, description="True where the lag runs through nights and holidays")
 
 
+class AbsencePart(Part):
+    """When a resource is not there."""
+
+    first: Moment = Field(alias="from")
+    last: Moment = Field(alias="to")
+
+
+class ResourcePart(Part):
+    """What tasks share: a person, a crew, a machine."""
+
+    id: str
+    name: str = ""
+    kind: Literal["labour"] = "labour"
+    capacity: float = Field(1, gt=0, le=1_000_000, description="Units that there are at once")
+    calendar: str | None = Field(None, description="When it can be taken; null: whenever a task runs")
+    absences: list[AbsencePart] = []
+
+
+class BookingPart(Part):
+    """What a task takes of a resource while it runs: units, or minutes in all, from which the units follow."""
+
+    task: str
+    resource: str
+    units: float | None = Field(None, gt=0, le=1_000_000, description="Of the capacity; half a person is 0.5")
+    minutes: int | None = Field(None, ge=0, le=LONGEST)
+
+
 class PlanFile(Part):
     """A plan."""
 
@@ -125,6 +155,8 @@ class PlanFile(Part):
     calendars: list[CalendarPart] = Field(min_length=1)
     tasks: list[TaskPart] = []
     links: list[LinkPart] = []
+    resources: list[ResourcePart] = []
+    bookings: list[BookingPart] = []
 
 
 class TaskChange(Part):
@@ -391,3 +423,49 @@ def write_plan(plan: PlanInput, name: str) -> PlanFile:
             for link in plan.links
         ],
     )
+
+
+def to_takers(document: PlanFile, plan: PlanInput, name: str) -> tuple[list[Taker], list[Demand]]:
+    """The resources of a plan, and what its tasks take of them.
+
+    Args:
+        plan: what the document says but for these.
+        name: of the file, for errors.
+
+    Raises:
+        FileError: a booking or a resource names something that is not there.
+    """
+    takers = [_taker(one, plan, name) for one in document.resources]
+    known = {one.id for one in takers}
+    if len(known) < len(takers):
+        raise FileError(f"{name}, resources: two of them have the same id. Each needs its own.")
+    tasks = {task.id: task for task in plan.tasks}
+    demands = []
+    for one in document.bookings:
+        if one.task not in tasks or one.resource not in known:
+            gone = one.task if one.task not in tasks else one.resource
+            raise FileError(f"{name}, bookings: {gone!r} is not there.")
+        demands.append(Demand(one.task, one.resource, _units(one, tasks[one.task], plan)))
+    return takers, demands
+
+
+def _units(one: BookingPart, task: PlanTask, plan: PlanInput) -> float:
+    if one.units is not None or one.minutes is None:
+        return 1.0 if one.units is None else one.units
+    calendar = plan.calendars[task.calendar or plan.calendar]
+    duration = calendar.day_minutes if task.duration is None else task.duration
+    return one.minutes / duration if duration else 0.0
+
+
+def _taker(one: ResourcePart, plan: PlanInput, name: str) -> Taker:
+    if one.calendar is not None and one.calendar not in plan.calendars:
+        raise FileError(f"{name}, resources: {one.id} works by the calendar {one.calendar!r}, which is not there.")
+    hours = plan.calendars[one.calendar] if one.calendar else None
+    if one.absences:
+        spans = [(away.first, away.last) for away in one.absences if away.last > away.first]
+        hours = without(hours or _always(), spans)
+    return Taker(one.id, one.capacity, hours)
+
+
+def _always() -> WorkingCalendar:
+    return WorkingCalendar((((0, MINUTES_A_DAY),),) * 7)

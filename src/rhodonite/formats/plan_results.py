@@ -7,6 +7,7 @@ from typing import Any
 from ..core.common.calendars import (
     datetime_of,
 )
+from ..core.resources.levelling import Levelled
 from ..core.schedule.network import PlanTask
 from ..core.schedule.ripple import Move, Ripple
 from ..core.schedule.schedule import Because, Schedule
@@ -31,6 +32,18 @@ def write_schedule(schedule: Schedule) -> dict[str, Any]:
             for one in schedule.conflicts()
         ],
     }
+
+
+def write_levelled(found: Levelled) -> dict[str, Any]:
+    """A levelled plan: its schedule, with what levelling did."""
+    said = {
+        "makespan_minutes": found.makespan,
+        "lower_bound": found.lower_bound,
+        "moved": len(found.moved),
+        "method": found.method,
+        "over": [{"resource": resource, "tasks": tasks} for resource, tasks in sorted(found.over.items())],
+    }
+    return {**write_schedule(found.schedule), "levelling": said}
 
 
 def _write_task(schedule: Schedule, index: int, free: int | None) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import time
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
@@ -12,10 +13,11 @@ import typer
 
 from ..core.common.calendars import minute_of
 from ..core.common.errors import RuleError
+from ..core.resources.levelling import level as level_plan
 from ..core.schedule.ripple import ripple as ripple_between
 from ..core.schedule.schedule import Schedule
-from ..formats.plan_file import ChangesFile, FileError, PlanFile, changed, read_document, to_plan
-from ..formats.plan_results import write_ripple, write_schedule
+from ..formats.plan_file import ChangesFile, FileError, PlanFile, changed, read_document, to_plan, to_takers
+from ..formats.plan_results import write_levelled, write_ripple, write_schedule
 from .failures import said_in_a_sentence
 
 app = typer.Typer(no_args_is_help=True, help="Compute a plan file: docs/plan-file.md says what it holds.")
@@ -73,6 +75,30 @@ def ripple(plan: Path, changes: Path, forecast: Forecast = None) -> None:
     except FileError as error:
         raise FileError(f"{changes}, {error.sentence}") from error
     _print(write_ripple(ripple_between(before, _schedule(after, str(changes), status))))
+
+
+@app.command()
+def level(
+    plan: Path,
+    seconds: Annotated[float, typer.Option("--seconds", min=0, max=3600, help="How long to look for a better plan.")] = 0,
+    within_slack: Annotated[
+        bool, typer.Option("--within-slack", help="Move nothing beyond its total slack; say what stays over.")
+    ] = False,
+    seed: Annotated[int, typer.Option("--seed", help="Of chance: the same gives the same, where no seconds are given.")] = 1,
+) -> None:
+    """Print a plan in which no resource is taken beyond its capacity."""
+    document = read_document(here(plan), PlanFile)
+    ends = time.monotonic() + seconds
+    try:
+        whole = to_plan(document, str(plan))
+        takers, demands = to_takers(document, whole, str(plan))
+        goes_on = (lambda _: time.monotonic() < ends) if seconds else None
+        found = level_plan(whole, takers, demands, within_slack=within_slack, seed=seed, goes_on=goes_on)
+    except FileError:
+        raise
+    except RuleError as error:
+        raise FileError(f"{plan}, {error.field or 'tasks'}: {error.sentence}") from error
+    _print(write_levelled(found))
 
 
 def main(args: list[str]) -> None:

@@ -233,6 +233,15 @@ class WorkingCalendar:
         index = (bisect_right(self._before, work) if side else bisect_left(self._before, work)) - 1
         return self._opens[index] + work - self._before[index]
 
+    def stretches(self, start: int, end: int) -> list[tuple[int, int]]:
+        """The stretches of work from one minute number to another, each from its opening to its closing."""
+        self._cover(start)
+        self._cover(end)
+        found = []
+        for index in range(bisect_right(self._closes, start), bisect_left(self._opens, end)):
+            found.append((max(self._opens[index], start), min(self._closes[index], end)))
+        return found
+
     def worked_before(self, minute: int) -> int:
         """W(t): working minutes from a fixed day to t, negative before it; use differences only."""
         return self.position(minute) >> 1
