@@ -125,6 +125,29 @@ def test_a_plan_file_is_computed_without_a_server(tmp_path: Path) -> None:
     assert json.loads(ahead.stdout)["tasks"][0]["start"] == "2027-03-15T09:00"
 
 
+def test_a_plan_is_levelled_without_a_server(tmp_path: Path) -> None:
+    week = {day: [["09:00", "17:00"]] for day in ("mon", "tue", "wed", "thu", "fri")}
+    plan = {
+        "format": "rhodonite-plan/1",
+        "project": {"start": "2027-03-08T09:00", "calendar": "c"},
+        "calendars": [{"id": "c", "week": week}],
+        "tasks": [{"id": one, "duration": 480} for one in "abc"],
+        "resources": [{"id": "kiln", "absences": [{"from": "2027-03-09T00:00", "to": "2027-03-10T00:00"}]}],
+        "bookings": [{"task": one, "resource": "kiln"} for one in "abc"],
+    }
+    (tmp_path / "plan.json").write_text(json.dumps(plan))
+    done = command(tmp_path, "compute", "level", str(tmp_path / "plan.json"))
+    found = json.loads(done.stdout)
+    assert sorted(one["start"] for one in found["tasks"]) == ["2027-03-08T09:00", "2027-03-10T09:00", "2027-03-11T09:00"]
+    assert found["levelling"]["makespan_minutes"] == 4 * 480
+    assert found["levelling"]["over"] == []
+    plan["bookings"].append({"task": "z", "resource": "kiln"})
+    (tmp_path / "plan.json").write_text(json.dumps(plan))
+    refused = command(tmp_path, "compute", "level", str(tmp_path / "plan.json"))
+    assert refused.returncode == 2
+    assert "'z' is not there" in refused.stderr
+
+
 def test_a_ripple_is_computed_from_a_file_of_changes(tmp_path: Path) -> None:
     (tmp_path / "plan.json").write_text(PLAN)
     (tmp_path / "changes.json").write_text(

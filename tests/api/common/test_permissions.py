@@ -113,6 +113,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/resources"): {"name": "Divers"},
     ("PATCH", "/api/projects/{code}/resources/{resource_id}"): {"people": 3},
     ("POST", "/api/projects/{code}/bookings/length"): {"task_id": "{task_id}", "fields": {"duration": "2 d"}},
+    ("POST", "/api/projects/{code}/level"): {"first": "2027-03-15", "last": "2027-04-15"},
     ("POST", "/api/projects/{code}/bookings/read"): {"task_id": "{task_id}", "text": ""},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
@@ -333,6 +334,8 @@ def test_routes_keep_to_what_they_need(
             if "{absence_id}" in path and organisation_role != "guest":
                 away = {**filled(BODIES["POST", "/api/absences"], words), "id": words["absence_id"]}
                 caller("POST", "/absences", away)
+        if path.endswith(("/level", "/bookings/length")):
+            lead("PATCH", "/projects/LAN", {"revision": 999, "hours": True})
         if "{resource_id}" in path:
             words["resource_id"] = str(uuid.uuid4())
             where = "/projects/LAN/resources" if "{code}" in path else "/resources"

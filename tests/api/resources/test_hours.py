@@ -277,3 +277,34 @@ def test_the_ripple_says_who_becomes_over_and_who_no_longer_is(lan: Caller, peop
             (busy, 210, 0, "2027-03-18", "2027-03-18"),
             (free, 90, 90, "2027-03-16", "2027-03-18"),
         ]
+
+
+def test_levelling_is_proposed_as_a_draft_that_can_be_applied(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    lan.edit(lan.add("Long", start="2027-03-22", duration="10 d"), keeps="hours")
+    for title in ("Cast", "Glaze"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    body = {"first": "2027-03-22", "last": "2027-04-30", "within_slack": True}
+    found = lan("POST", "/projects/LAN/level", body)
+    assert (found["moved"], found["over"]) == (1, [])
+    assert found["finish"] == found["finish_before"]
+    span = "first=2027-03-22&last=2027-03-26"
+    assert line(lan("GET", f"/projects/LAN/load?{span}"), who)["days_over"] == 2  # the plan is as it was
+    draft = {"Rhodonite-Draft": found["draft_id"]}
+    assert line(lan("GET", f"/projects/LAN/load?{span}", headers=draft), who)["bands"]["LAN"] == [360, 360, 360, 360, 0]
+    lan("POST", f"/projects/LAN/drafts/{found['draft_id']}/apply")
+    assert line(lan("GET", f"/projects/LAN/load?{span}"), who)["days_over"] == 0
+    assert lan("POST", "/projects/LAN/level", body)["draft_id"] is None  # nothing has to move any more
+
+
+def test_where_there_is_no_room_it_is_said(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    for title in ("Cast", "Glaze"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    body = {"first": "2027-03-22", "last": "2027-04-30"}
+    found = lan("POST", "/projects/LAN/level", body)
+    assert (found["draft_id"], [one["who"] for one in found["over"]]) == (None, [who])
+    further = lan("POST", "/projects/LAN/level", {**body, "within_slack": False})
+    assert further["finish"] > further["finish_before"]
+    lan("PATCH", "/projects/LAN", {"revision": 99, "hours": False})
+    lan("POST", "/projects/LAN/level", body, expect=422)

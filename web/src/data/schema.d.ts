@@ -2653,6 +2653,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Level Project
+         * @description Propose how to move work so that people are not over, in a draft; the plan stays as it is.
+         */
+        post: operations["level_project_api_projects__code__level_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -4405,6 +4425,64 @@ export interface components {
             };
         };
         /**
+         * LevelAsked
+         * @description What may be moved to take overloads away.
+         */
+        LevelAsked: {
+            /**
+             * Draft Id
+             * Format: uuid
+             * @description Of the draft that is to hold the proposal, made by the client
+             */
+            draft_id?: string;
+            /**
+             * Whom
+             * @description None: all who are over in these days
+             */
+            whom?: string[] | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Within Slack
+             * @description False: the finish may move too
+             * @default true
+             */
+            within_slack: boolean;
+        };
+        /**
+         * LevelledOut
+         * @description What is proposed.
+         */
+        LevelledOut: {
+            /**
+             * Draft Id
+             * @description None where nothing has to move, or nothing can
+             */
+            draft_id: string | null;
+            /** Moved */
+            moved: number;
+            /**
+             * Finish Before
+             * Format: date-time
+             */
+            finish_before: string;
+            /**
+             * Finish
+             * Format: date-time
+             */
+            finish: string;
+            /** Over */
+            over: components["schemas"]["OverOut"][];
+        };
+        /**
          * LineIn
          * @description A line, and the project on the screen.
          */
@@ -4832,6 +4910,16 @@ export interface components {
              * @default slate
              */
             colour: string;
+        };
+        /**
+         * OverOut
+         * @description A person for whose tasks there was no room.
+         */
+        OverOut: {
+            /** Who */
+            who: string;
+            /** Tasks */
+            tasks: string[];
         };
         /**
          * OverloadOut
@@ -13769,6 +13857,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    level_project_api_projects__code__level_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelledOut"];
                 };
             };
             /** @description Validation Error */

@@ -64,6 +64,7 @@ class Levelled:
     Attributes:
         schedule: with the dates of every task.
         moved: the ids of tasks that stand elsewhere than in the plan.
+        delayed: of them those that wait for room; the others follow by their links.
         over: by resource the tasks for which there was no room where they may stand, so that it stays over.
         makespan: working minutes of the project's calendar from the start of the project to its finish.
         lower_bound: below which it cannot be.
@@ -72,6 +73,7 @@ class Levelled:
 
     schedule: Schedule
     moved: list[str]
+    delayed: list[str]
     over: dict[str, list[str]]
     makespan: int
     lower_bound: int
@@ -99,6 +101,7 @@ class _Scheme(Schedule):
     ) -> None:
         self._demands, self._takers, self._first, self._limits = demands, takers, first, limits
         self.over: dict[str, list[str]] = {}
+        self.delayed: list[int] = []
         super().__init__(net)
 
     def _put_late(self, n: int, room: int, stand: list[int]) -> None:
@@ -108,6 +111,7 @@ class _Scheme(Schedule):
         net = self.net
         self.profiles = {one.id: Profile(one.capacity) for one in self._takers.values()}
         self.over = defaultdict(list)
+        self.delayed = []
         still = [n for n in self._demands if n in self._fixed or n in self._pins]
         for n in still:  # what stands still is there before all others
             self._place(n)
@@ -175,6 +179,8 @@ class _Scheme(Schedule):
                 break
             later = self._next(n, start, finish)
             if later is None:
+                if self._early[2 * n] != first:
+                    self.delayed.append(n)
                 return
             position = self.net.calendars[n].position(later)
             self._place(n, max(position, self._early[2 * n] + 1))
@@ -426,4 +432,5 @@ def _result(
     start = calendar.position(before.start) >> 1
     for resource, minutes in by_resource.items():
         bound = max(bound, heads[resource] - start + int(minutes))
-    return Levelled(best, moved, dict(best.over), makespan, min(bound, makespan), method)
+    delayed = [net.tasks[net.task_of[n]].id for n in best.delayed]
+    return Levelled(best, moved, delayed, dict(best.over), makespan, min(bound, makespan), method)
