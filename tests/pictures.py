@@ -39,6 +39,13 @@ def show_vein(page: Page) -> None:
     page.evaluate("document.querySelector('[role=treegrid]').closest('.overflow-auto').scrollTop = 500")
 
 
+def find_overload(page: Page) -> None:
+    """Somebody who is over, and the ways out of it."""
+    page.get_by_role("gridcell", name=re.compile("Thu 25 Mar, 12.4 h")).click()
+    page.get_by_role("list", name="Ways out").wait_for()
+    page.mouse.move(640, 20)
+
+
 def move_a_bar(page: Page) -> None:
     """Drag a bar by three weeks, and stop at what that carries on."""
     page.get_by_role("button", name="fit", exact=True).click()
@@ -79,6 +86,7 @@ PICTURES = {
     "notices": ("/notices", lambda page: page.get_by_role("article").first.wait_for()),
     "board": ("/p/LAN/board", None),
     "schedule": ("/p/LAN/schedule", show_vein),
+    "load": ("/p/LAN/load", find_overload),
     "ripple": ("/p/LAN/schedule", move_a_bar),
     "draft": ("/p/LAN/planning", try_in_a_draft),
     "print": ("/p/LAN/schedule", print_schedule),

@@ -133,6 +133,47 @@ def test_an_overload_is_found_by_keys_and_given_to_somebody_else(sit: Sit, lens:
     expect(page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 2 h, "))).to_be_visible()
 
 
+def test_a_way_out_of_an_overload_is_seen_in_a_draft_and_applied(sit: Sit, lens: Crew) -> None:
+    for who in (lens.callum, lens.tomas):
+        lens.ines("PUT", f"/projects/{lens.code}/members/{who}", {"role": "contributor"})
+    lens.add("Turn pegs", start="2027-06-07", duration="2 d", effort="10 h")
+    lens.book("Cast bars", lens.callum, 30)
+    lens.book("Turn pegs", lens.callum, 10)
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 10 h")).click()
+    ways = page.get_by_role("list", name="Ways out")
+    card = ways.get_by_role("listitem").filter(has_text="Give 10 h of “Turn pegs” to Tomas Brekke")
+    expect(card).to_contain_text("Nobody else is over then. The finish stays.")
+    card.get_by_role("button", name=re.compile("^See it")).click()
+    expect(page.get_by_role("heading", name=re.compile("Project"))).to_be_visible()
+    expect(page).to_have_url(re.compile("compare.draft="))
+    assert lens.rows()["Turn pegs"]["bookings"][0]["who"] == lens.callum  # the plan is as it was
+    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 10 h")).click()
+    card.get_by_role("button", name=re.compile("^Apply")).click()
+    expect(page.get_by_role("gridcell", name=re.compile("over by"))).to_have_count(0)
+    assert lens.rows()["Turn pegs"]["bookings"][0]["who"] == lens.tomas
+
+
+def test_a_project_is_levelled_in_a_draft(sit: Sit, lens: Crew) -> None:
+    lens.add("Turn pegs", start="2027-06-07", duration="2 d", effort="10 h")
+    lens.add("Season", start="2027-06-07", duration="30 d")
+    lens.book("Cast bars", lens.callum, 30)
+    lens.book("Turn pegs", lens.callum, 10)
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    page.get_by_role("button", name="Level …").click()
+    page.get_by_role("button", name="Propose").click()
+    expect(page.get_by_role("dialog").get_by_role("status")).to_contain_text("1 task moves; the project finishes as before.")
+    page.get_by_role("button", name="Look at the draft").click()
+    expect(page).to_have_url(re.compile("compare.draft="))
+    expect(page.get_by_text("Turn pegs").or_(page.get_by_text("Cast bars")).first).to_be_visible()
+    page.get_by_role("link", name="Load").click()
+    expect(page.get_by_role("grid")).to_be_visible()
+    assert lens.rows()["Turn pegs"]["start"].startswith("2027-06-07")
+
+
 def test_who_is_away_has_no_capacity_and_managers_enter_it(sit: Sit, lens: Crew) -> None:
     desk = sit()
     page = desk.go("/people")

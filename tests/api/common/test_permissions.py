@@ -122,6 +122,8 @@ QUERIES = {
     ("GET", "/api/find"): "?text=glass",
     ("GET", "/api/load"): "?first=2027-03-15&last=2027-03-28",
     ("GET", "/api/load/tasks"): "?first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/load/mends"): "?who={self_id}&first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/projects/{code}/load/mends"): "?who={self_id}&first=2027-03-15&last=2027-03-28",
     ("GET", "/api/projects/{code}/load"): "?first=2027-03-15&last=2027-03-28",
     ("GET", "/api/projects/{code}/load/tasks"): "?first=2027-03-15&last=2027-03-28",
     ("GET", "/api/days"): "?text=fri",

@@ -308,3 +308,36 @@ def test_where_there_is_no_room_it_is_said(lan: Caller, people: dict[str, Person
     assert further["finish"] > further["finish_before"]
     lan("PATCH", "/projects/LAN", {"revision": 99, "hours": False})
     lan("POST", "/projects/LAN/level", body, expect=422)
+
+
+def test_mends_are_ranked_by_harm_and_do_what_they_say(lan: Caller, people: dict[str, Person]) -> None:
+    who, free = people["member"].id, people["other"].id
+    for person in (who, free):
+        lan("PUT", f"/projects/LAN/members/{person}", {"role": "contributor"})
+    lan.edit(lan.add("Polish the other panes", owner_id=free, start="2027-03-08", duration="1 d"), percent=100)
+    lan.add("Long", start="2027-03-22", duration="15 d")
+    for title in ("Cast bars", "Glaze the panes"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    ask = f"/projects/LAN/load/mends?who={who}&first=2027-03-22&last=2027-03-26"
+    found = lan("GET", ask)
+    assert {one["kind"] for one in found} >= {"move", "give"}
+    assert all(one["relief"] == 9 * HOUR and one["finish"] == one["finish_before"] for one in found[:3])
+    give = next(one for one in found if one["kind"] == "give" and one["row"]["title"] == "Glaze the panes")
+    assert (give["to"], give["done"], give["minutes"]) == (free, 1, 12 * HOUR)
+    for mend in found[:3]:
+        body = {"tasks": [{"id": mend["row"]["id"], "revision": 999, "fields": mend["fields"]}]}
+        change = lan("PATCH", "/projects/LAN/tasks", body)["change"]
+        load = lan("GET", "/projects/LAN/load?first=2027-03-15&last=2027-04-30")
+        assert [one["days_over"] for one in load["lines"]] == [0] * len(load["lines"]), mend
+        lan("POST", f"/changes/{change}/undo")
+
+
+def test_an_overload_in_a_project_that_one_may_only_read_has_no_mend(
+    lan: Caller, sign_in: Any, people: dict[str, Person]
+) -> None:
+    who = people["other"].id
+    for title in ("Cast", "Glaze"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    span = f"who={who}&first=2027-03-22&last=2027-03-26"
+    assert sign_in("member")("GET", f"/projects/LAN/load/mends?{span}") == []
+    assert sign_in("member")("GET", f"/load/mends?{span}") == []

@@ -2653,6 +2653,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/load/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Project Mends
+         * @description Ways to take away by how much somebody of a project is over, in projects that one may edit: the least harmful first.
+         */
+        get: operations["read_project_mends_api_projects__code__load_mends_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/load/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Mends
+         * @description Ways to take away by how much somebody is over, in projects that one may edit.
+         */
+        get: operations["read_mends_api_load_mends_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{code}/level": {
         parameters: {
             query?: never;
@@ -4680,6 +4720,83 @@ export interface components {
             kind: string;
             /** Ids */
             ids: string[];
+        };
+        /**
+         * MendEffectOut
+         * @description What a mend does to one person.
+         */
+        MendEffectOut: {
+            /** Who */
+            who: string;
+            /** More */
+            more: number;
+            /** Less */
+            less: number;
+        };
+        /**
+         * MendOut
+         * @description A change of one task that takes an overload away, with its whole effect.
+         */
+        MendOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "move" | "give" | "stretch";
+            /** Code */
+            code: string;
+            row: components["schemas"]["TaskRow"];
+            /**
+             * Fields
+             * @description To be sent as an edit of the task
+             */
+            fields: {
+                [key: string]: unknown;
+            };
+            /**
+             * Relief
+             * @description Minutes over that it takes away
+             */
+            relief: number;
+            /**
+             * Days
+             * @description Working days by which the task moves or lasts longer
+             */
+            days: number;
+            /**
+             * Minutes
+             * @description Minutes that are given
+             */
+            minutes: number;
+            /** To */
+            to: string | null;
+            /**
+             * Free
+             * @description Minutes that the other has free in those days
+             */
+            free: number;
+            /**
+             * Done
+             * @description Finished tasks of such a title that the other worked on
+             */
+            done: number;
+            /**
+             * Others
+             * @description Other tasks that move
+             */
+            others: number;
+            /**
+             * Finish Before
+             * Format: date
+             */
+            finish_before: string;
+            /**
+             * Finish
+             * Format: date
+             */
+            finish: string;
+            /** People */
+            people: components["schemas"]["MendEffectOut"][];
         };
         /**
          * MergeIn
@@ -13857,6 +13974,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_project_mends_api_projects__code__load_mends_get: {
+        parameters: {
+            query: {
+                who: string;
+                first: string;
+                last: string;
+                /** @description False: of this project alone */
+                everywhere?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_mends_api_load_mends_get: {
+        parameters: {
+            query: {
+                who: string;
+                first: string;
+                last: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendOut"][];
                 };
             };
             /** @description Validation Error */

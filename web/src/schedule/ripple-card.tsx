@@ -91,6 +91,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
 }
 
 const MOST_PEOPLE = 4;
+const LOOKS: Record<number, string> = { 1: "text-ember", 0: "text-ink-2", [-1]: "text-verdigris" };
 
 /** Who becomes over by the change, or no longer is. */
 function People({ ripple }: { ripple: Ripple }) {
@@ -106,12 +107,14 @@ function People({ ripple }: { ripple: Ripple }) {
           {ripple.people.slice(0, MOST_PEOPLE).map((one) => (
             <li key={one.who} className="flex gap-2">
               <span className="min-w-0 flex-1 truncate">{byId.get(one.who)?.name ?? "A crew"}</span>
-              <b className={`flex-none font-semibold ${one.more > one.less ? "text-ember" : "text-verdigris"}`}>
+              <b className={`flex-none font-semibold ${LOOKS[Math.sign(one.more - one.less)]}`}>
                 {one.more > one.less
                   ? `${sayHours(one.more - one.less)} more over`
-                  : `${sayHours(one.less - one.more)} less over`}
+                  : one.more < one.less
+                    ? `${sayHours(one.less - one.more)} less over`
+                    : "over on other days"}
               </b>
-              <span className="w-[96px] flex-none text-right text-ink-2">
+              <span className="w-[112px] flex-none text-right whitespace-nowrap text-ink-2">
                 {sayDay(one.first, now)}
                 {one.last !== one.first && ` to ${sayDay(one.last, now)}`}
               </span>

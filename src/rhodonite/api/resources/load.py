@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import Query
 from pydantic import BaseModel, Field
 
 from ...core.resources.load import By
 from ...services.common.context import new_id
-from ...services.resources import levelling, load
+from ...services.resources import levelling, load, mends
 from ...services.resources.load import Count
 from ..common.inputs import Day, Id, make_router
 from ..common.use import Using, needs
@@ -90,6 +90,33 @@ class LevelledOut(BaseModel):
     over: list[OverOut]
 
 
+class MendEffectOut(BaseModel):
+    """What a mend does to one person."""
+
+    who: str
+    more: int
+    less: int
+
+
+class MendOut(BaseModel):
+    """A change of one task that takes an overload away, with its whole effect."""
+
+    kind: Literal["move", "give", "stretch"]
+    code: str
+    row: TaskRow
+    fields: dict[str, Any] = Field(description="To be sent as an edit of the task")
+    relief: int = Field(description="Minutes over that it takes away")
+    days: int = Field(description="Working days by which the task moves or lasts longer")
+    minutes: int = Field(description="Minutes that are given")
+    to: str | None
+    free: int = Field(description="Minutes that the other has free in those days")
+    done: int = Field(description="Finished tasks of such a title that the other worked on")
+    others: int = Field(description="Other tasks that move")
+    finish_before: date
+    finish: date
+    people: list[MendEffectOut]
+
+
 Everywhere = Annotated[bool, Query(description="False: of this project alone")]
 
 
@@ -147,6 +174,28 @@ def read_project_cell(
 def read_cell(use: Using, first: Day, last: Day, who: Id | Literal["nobody"] = "nobody") -> CellOut:
     """The bookings behind the load of one person."""
     return _cell(use.read(load.read_cell, None, _who(who), first, last))
+
+
+def _mend(one: mends.Offered) -> MendOut:
+    mend = one.mend
+    return MendOut(
+        kind=mend.kind, code=one.project.code, row=row_out(one.row), fields=dict(mend.fields), relief=mend.relief,
+        days=mend.days, minutes=mend.minutes, to=mend.to, free=mend.free, done=mend.done, others=one.others,
+        finish_before=one.finish_before, finish=one.finish,
+        people=[MendEffectOut(who=each.who, more=each.more, less=each.less) for each in one.people],
+    )  # fmt: skip
+
+
+@router.get("/projects/{code}/load/mends", openapi_extra=needs("see"))
+def read_project_mends(code: str, use: Using, who: Id, first: Day, last: Day, everywhere: Everywhere = True) -> list[MendOut]:
+    """Ways to take away by how much somebody of a project is over, in projects that one may edit: the least harmful first."""
+    return [_mend(one) for one in use.read(mends.find_mends, code, who, first, last, everywhere=everywhere)]
+
+
+@router.get("/load/mends", openapi_extra=needs("see_people"))
+def read_mends(use: Using, who: Id, first: Day, last: Day) -> list[MendOut]:
+    """Ways to take away by how much somebody is over, in projects that one may edit."""
+    return [_mend(one) for one in use.read(mends.find_mends, None, who, first, last)]
 
 
 def _who(who: str) -> str:

@@ -114,6 +114,8 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
   );
 }
 
+const MOST_OVER = 5;
+
 /** Who is booked for more than they can do in the weeks ahead, with a way to see it. */
 function Over({ project, data }: { project: Project; data: BriefData }) {
   const { byId } = usePeople();
@@ -127,7 +129,7 @@ function Over({ project, data }: { project: Project; data: BriefData }) {
           {count(new Set(data.over.map((one) => one.who)).size, "person", "people")}
         </span>
       </h2>
-      {data.over.slice(0, 8).map((one) => (
+      {data.over.slice(0, MOST_OVER).map((one) => (
         <Link
           key={one.who + one.monday}
           to={`/p/${project.code}/load?from=${one.monday}&over=yes`}
@@ -139,6 +141,14 @@ function Over({ project, data }: { project: Project; data: BriefData }) {
           <b className="w-16 text-right text-[12.5px] font-semibold text-ember">{sayHours(one.minutes)} over</b>
         </Link>
       ))}
+      {data.over.length > MOST_OVER && (
+        <Link
+          to={`/p/${project.code}/load?by=week&over=yes`}
+          className="text-[12.5px] font-semibold text-rose underline decoration-rose-mid"
+        >
+          and in {count(data.over.length - MOST_OVER, "more week", "more weeks")}
+        </Link>
+      )}
     </>
   );
 }

@@ -3,12 +3,13 @@ import { format, parseISO } from "date-fns";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Project } from "../../data/api";
-import { useMe } from "../../data/hooks";
+import { mayShape, useMe } from "../../data/hooks";
 import { Button, Empty, Failed, IconButton, Loading } from "../../parts/basics";
 import { count, sayHours } from "../../parts/format";
 import { Word } from "../../views/word";
 import { COLOURS, OTHER } from "./colours";
 import { COLUMN, LEFT, LoadGrid, type Spot } from "./grid";
+import { Level } from "./level";
 import { Panel } from "./panel";
 import { type Asked, iso, type Line, type Load, lastOf, step, useAsked, useLoad } from "./use-load";
 
@@ -149,6 +150,7 @@ const BYS = [
 ] as const;
 
 function Sentence({ project, asked, change, lines, load, columns, move, now }: Said) {
+  const [levelling, setLevelling] = useState(false);
   const teams = [...new Set((load?.lines ?? []).flatMap((line) => line.team || []))].sort();
   const last = parseISO(lastOf(asked, Math.max(1, columns)));
   const first = parseISO(asked.first);
@@ -233,7 +235,20 @@ function Sentence({ project, asked, change, lines, load, columns, move, now }: S
         <Button look="quiet" className="px-1.5" onClick={() => change({ by: asked.by, first: undefined })}>
           Today
         </Button>
+        {project && mayShape(project) && project.hours && (
+          <Button look="quiet" className="px-1.5" onClick={() => setLevelling(true)}>
+            Level …
+          </Button>
+        )}
       </span>
+      {levelling && project && (
+        <Level
+          {...{ project, lines }}
+          first={asked.first}
+          last={lastOf(asked, Math.max(1, columns))}
+          close={() => setLevelling(false)}
+        />
+      )}
       <Totals {...{ lines, asked, change, now }} />
       {load && <Legend load={load} />}
     </search>

@@ -15,6 +15,7 @@ import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
 import { bookingsSent, given } from "../bookings";
 import { COLOURS } from "./colours";
+import { Mends } from "./mends";
 import { type Asked, iso, type Line, type Load, useCell } from "./use-load";
 
 type Task = Schemas["CellTaskOut"];
@@ -60,6 +61,9 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
         {cell.data && line.kind !== "nobody" && `: ${sayHours(booked)} of ${sayHours(cell.data.capacity)}`}
         {line.days_over > 0 && `. Over on ${count(line.days_over, "day")} of those shown`}
       </p>
+      {over > 0 && line.kind === "person" && (
+        <Mends {...{ project, first, last }} who={line.who} everywhere={asked.everywhere} />
+      )}
       {!cell.data ? (
         <Loading what="the bookings" rows={4} />
       ) : (

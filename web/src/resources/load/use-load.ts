@@ -4,6 +4,7 @@ import { addDays, addMonths, addWeeks, format, parseISO, startOfMonth, startOfWe
 import { useCallback } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../data/api";
+import { draftHere } from "../../data/draft-here";
 import { allKey } from "../../data/keys";
 
 export type Load = Schemas["LoadOut"];
@@ -80,7 +81,7 @@ export function useLoad(code: string | null, asked: Asked, columns: number) {
   const { first, by, count, everywhere } = asked;
   const query = { first, last: lastOf(asked, columns), by, count };
   return useQuery({
-    queryKey: allKey("load", code, query, everywhere),
+    queryKey: allKey("load", code, draftHere(), query, everywhere),
     enabled: columns > 0,
     placeholderData: keepPreviousData,
     queryFn: () =>
@@ -93,7 +94,7 @@ export function useLoad(code: string | null, asked: Asked, columns: number) {
 /** What lies behind a cell, or behind several columns of a person. */
 export function useCell(code: string | null, who: string | null, first: string, last: string, everywhere: boolean) {
   return useQuery({
-    queryKey: allKey("load", code, "tasks", who, first, last, everywhere),
+    queryKey: allKey("load", code, draftHere(), "tasks", who, first, last, everywhere),
     enabled: who !== null,
     placeholderData: keepPreviousData,
     queryFn: () => {

@@ -1,0 +1,212 @@
+"""Mends: changes that take an overload away, each of one task: move it, give its hours to another, let it last longer."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from fractions import Fraction
+from typing import Any, Literal
+
+from ..common.calendars import WorkingCalendar, datetime_of, minute_of
+from ..schedule.plan import Plan, Row
+from ..tasks.booked import write_booking
+from ..tasks.hours import hours_of
+from ..tasks.model import OPEN_CLASSES, PINS, Booking, Task
+from .capacity import Capacity
+from .load import lay_task
+
+LONGEST_MOVE = 40
+"""Working days by which a task is moved at most."""
+LONGEST_STRETCH = 3
+"""Times its length that a task is stretched to at most."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A change of one task that takes an overload away, or a part of it.
+
+    Attributes:
+        fields: of the task, as they are sent.
+        days: working days by which it moves or lasts longer.
+        minutes: that are given to another; ``to``: whom; ``free``: how many minutes they have free in those days; ``done``:
+            how many finished tasks of such a title they worked on.
+        relief: minutes over that it takes away.
+    """
+
+    kind: Literal["move", "give", "stretch"]
+    task_id: str
+    fields: Mapping[str, Any]
+    relief: int
+    days: int = 0
+    minutes: int = 0
+    to: str | None = None
+    free: int = 0
+    done: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class People:
+    """The capacity of everybody, and what lies on them by the ordinal of the day, over all projects."""
+
+    capacities: Mapping[str, Capacity]
+    usual: Capacity
+    load: Mapping[str, Mapping[int, int]]
+
+    def capacity(self, who: str) -> Capacity:
+        """Of one of them."""
+        return self.capacities.get(who, self.usual)
+
+    def over(self, who: str, days: Iterable[int], change: Mapping[int, int] | None = None) -> int:
+        """Minutes over on some days, with what a change adds."""
+        capacity, lies, more = self.capacity(who), self.load.get(who, {}), change or {}
+        return sum(max(0, lies.get(day, 0) + more.get(day, 0) - capacity.on(day)) for day in days)
+
+
+def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Sequence[str]) -> list[Mend]:
+    """Ways to take away by how much somebody is over on some days, by changing one task of a plan.
+
+    Args:
+        days: ordinals of the days that are looked at.
+        others: who may be given hours, the project's people.
+
+    Returns:
+        of each task and kind the least change that takes away all that the task can; in no order.
+    """
+    over = [day for day in days if people.over(who, [day])]
+    found: list[Mend] = []
+    for row in plan.leaves():
+        mine = next((one for one in row.task.bookings if one.who == who), None)
+        if not over or mine is None or row.state_class not in OPEN_CLASSES or not row.start or not row.finish:
+            continue
+        now = _laid(row.task, plan, people)
+        if not any(now.get(who, {}).get(day) for day in over):
+            continue
+        ways = (_move(row, plan, who, over, people, now), _give(row, mine, plan, over, people, now, others),
+                _stretch(row, plan, who, over, people, now))  # fmt: skip
+        found += [one for one in ways if one is not None and one.relief > 0]
+    return found
+
+
+def _laid(task: Task, plan: Plan, people: People) -> dict[str, Mapping[int, int]]:
+    return dict(lay_task(task, plan, people.capacities, people.usual))
+
+
+def _change(before: Mapping[int, int], after: Mapping[int, int]) -> dict[int, int]:
+    return {day: after.get(day, 0) - before.get(day, 0) for day in before.keys() | after.keys()}
+
+
+def _harms(before: Mapping[str, Mapping[int, int]], after: Mapping[str, Mapping[int, int]], people: People) -> int:
+    """Minutes over that a change brings to anybody on any day."""
+    harm = 0
+    for who in before.keys() | after.keys():
+        change = _change(before.get(who, {}), after.get(who, {}))
+        harm += sum(max(0, people.over(who, [day], change) - people.over(who, [day])) for day in change)
+    return harm
+
+
+def _relief(who: str, over: Sequence[int], before: Mapping[int, int], after: Mapping[int, int], people: People) -> int:
+    return people.over(who, over) - people.over(who, over, _change(before, after))
+
+
+def _is_free_to_move(row: Row) -> bool:
+    return row.state_class == "queued" and row.task.actual_start is None and row.task.constraint_type not in PINS
+
+
+def _move(
+    row: Row, plan: Plan, who: str, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]]
+) -> Mend | None:
+    """Later by the fewest days that its slack allows."""
+    calendar = hours_of(row.task, plan.project, plan.calendar)
+    if not _is_free_to_move(row) or not row.slack or not row.duration or row.start is None:
+        return None
+    for days in range(1, min(row.slack // row.day_minutes, LONGEST_MOVE) + 1):
+        start = _opening(calendar, calendar.add_to(row.start, days * calendar.day_minutes))
+        moved = row.task.with_fields({"start": start, "finish": calendar.add_to(start, row.duration)})
+        after = _laid(moved, plan, people)
+        if not _harms(now, after, people) and not any(after.get(who, {}).get(day) for day in over):
+            relief = _relief(who, over, now[who], after.get(who, {}), people)
+            fields = {"constraint_type": "start_no_earlier", "constraint_at": start.isoformat(timespec="minutes")}
+            return Mend("move", row.task.id, fields, relief, days=days)
+    return None
+
+
+def _opening(calendar: WorkingCalendar, at: datetime) -> datetime:
+    return datetime_of(calendar.next_working(minute_of(at)))
+
+
+def _give(
+    row: Row, mine: Booking, plan: Plan, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]],
+    others: Sequence[str],
+) -> Mend | None:  # fmt: skip
+    """All of its hours to somebody who has room for them: who has done such work before, else who has most."""
+    best: Mend | None = None
+    for other in others:
+        if other == mine.who or any(one.who == other for one in row.task.bookings):
+            continue
+        given = Booking(other, mine.minutes, "even")
+        bookings = tuple(given if one is mine else one for one in row.task.bookings)
+        after = _laid(row.task.with_fields({"bookings": bookings}), plan, people)
+        if _harms(now, after, people):
+            continue
+        days = after.get(other, {}).keys()
+        free = sum(people.capacity(other).on(day) - people.load.get(other, {}).get(day, 0) for day in days)
+        relief = _relief(mine.who, over, now[mine.who], after.get(mine.who, {}), people)
+        names = ("who", "minutes", "shape", "by_day", "resource")
+        fields = {"bookings": [dict(zip(names, write_booking(one), strict=True)) for one in bookings]}
+        mend = Mend(
+            "give",
+            row.task.id,
+            fields,
+            relief,
+            minutes=mine.minutes,
+            to=other,
+            free=free,
+            done=times_done(plan, other, row.task.title),
+        )
+        if best is None or (mend.done, mend.free) > (best.done, best.free):
+            best = mend
+    return best
+
+
+def _stretch(
+    row: Row, plan: Plan, who: str, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]]
+) -> Mend | None:
+    """Longer by the fewest days by which the hours of a day fit."""
+    if not row.duration or row.start is None or row.task.constraint_type in PINS or row.task.elapsed:
+        return None
+    ratio = Fraction(1)
+    for day in over:
+        lies = now[who].get(day, 0)
+        too_much = people.over(who, [day])
+        if lies and too_much < lies:
+            ratio = max(ratio, Fraction(lies, lies - too_much))
+        elif lies:
+            return None  # the day is full without it
+    day_minutes = row.day_minutes
+    days = -int(-(row.duration * (ratio - 1)) // day_minutes)
+    calendar = hours_of(row.task, plan.project, plan.calendar)
+    while days >= 1 and row.duration + days * day_minutes <= LONGEST_STRETCH * row.duration:
+        duration = row.duration + days * day_minutes
+        longer = row.task.with_fields({"duration": duration, "finish": calendar.add_to(row.start, duration)})
+        after = _laid(longer, plan, people)
+        relief = _relief(who, over, now[who], after.get(who, {}), people)
+        if relief and not _harms(now, after, people):
+            return Mend("stretch", row.task.id, {"duration": duration, "on_length": "hours"}, relief, days=days)
+        days += 1
+    return None
+
+
+def times_done(plan: Plan, who: str, title: str) -> int:
+    """How many finished tasks of a plan, with a longer word of this title in theirs, somebody owned or helped with."""
+    words = _words(title)
+    return sum(
+        bool(words & _words(row.task.title))
+        for row in plan.leaves()
+        if row.state_class == "finished" and who in (row.task.owner_id, *row.task.helpers)
+    )
+
+
+def _words(title: str) -> set[str]:
+    return {word for word in re.findall(r"\w+", title.casefold()) if len(word) > 4}

@@ -1,0 +1,147 @@
+/** Ways to take an overload away, the least harmful first: each can be seen in a draft, or applied through the ripple. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { ask, client, type Project, type Schemas, send, sentence } from "../../data/api";
+import { draftHere } from "../../data/draft-here";
+import { useMe, usePeople } from "../../data/hooks";
+import { allKey } from "../../data/keys";
+import { note } from "../../data/notes";
+import { count, sayDay, sayHours } from "../../parts/format";
+import { startDraft } from "../../schedule/draft";
+import { useChanges } from "../../tasks/changes";
+
+type Mend = Schemas["MendOut"];
+
+export function Mends({
+  project,
+  who,
+  first,
+  last,
+  everywhere,
+}: {
+  project?: Project;
+  who: string;
+  first: string;
+  last: string;
+  everywhere: boolean;
+}) {
+  const code = project?.code ?? null;
+  const query = { who, first, last };
+  const found = useQuery({
+    queryKey: allKey("load", code, draftHere(), "mends", query, everywhere),
+    queryFn: () =>
+      code
+        ? ask(
+            client.GET("/api/projects/{code}/load/mends", {
+              params: { path: { code }, query: { ...query, everywhere } },
+            }),
+          )
+        : ask(client.GET("/api/load/mends", { params: { query } })),
+  });
+  if (!found.data) return <p className="my-2 text-[12.5px] text-ink-2">Looking for ways out …</p>;
+  if (!found.data.length)
+    return (
+      <p className="my-2 text-[12.5px] text-ink-2">No change of one task takes it away without harm to somebody.</p>
+    );
+  return (
+    <ul aria-label="Ways out" className="my-3 grid gap-2">
+      {found.data.map((mend) => (
+        <Card key={mend.kind + mend.row.id} mend={mend} />
+      ))}
+    </ul>
+  );
+}
+
+function Card({ mend }: { mend: Mend }) {
+  const { byId } = usePeople();
+  const { now } = useMe();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const changes = useChanges(mend.code);
+  const edit = { id: mend.row.id, revision: mend.row.revision, fields: mend.fields };
+  const title = heading(mend, byId.get(mend.to ?? "")?.name);
+  async function apply() {
+    try {
+      await changes.edit(title, [edit]);
+      queries.invalidateQueries({ queryKey: allKey("load") });
+    } catch (error) {
+      note(sentence(error), "wrong");
+    }
+  }
+  async function see() {
+    try {
+      const draft = await startDraft(mend.code, title.slice(0, 110));
+      await send(
+        (headers) =>
+          client.PATCH("/api/projects/{code}/tasks", {
+            params: { path: { code: mend.code } },
+            body: { tasks: [edit] },
+            headers,
+          }),
+        { draft: draft.id },
+      );
+      navigate(`/p/${mend.code}/compare?draft=${draft.id}`);
+    } catch (error) {
+      note(sentence(error), "wrong");
+    }
+  }
+  return (
+    <li className="cut-12 border border-rule-2 bg-paper px-3 py-2.5">
+      <b className="block pr-3 font-semibold">{title}</b>
+      <p className="mt-0.5 mb-1 text-[12.5px] text-ink-2">
+        {effect(mend, now, (id) => byId.get(id)?.short ?? "somebody")}
+      </p>
+      {!draftHere() && (
+        <span className="flex gap-4">
+          <button
+            type="button"
+            className="font-semibold text-rose hover:underline"
+            onClick={see}
+            aria-label={`See it: ${title}`}
+          >
+            See it
+          </button>
+          <button
+            type="button"
+            className="font-semibold hover:underline"
+            onClick={apply}
+            aria-label={`Apply: ${title}`}
+          >
+            Apply
+          </button>
+        </span>
+      )}
+    </li>
+  );
+}
+
+function heading(mend: Mend, to: string | undefined): string {
+  const days = count(mend.days, "day");
+  if (mend.kind === "move") return `Move “${mend.row.title}” ${days} on`;
+  if (mend.kind === "stretch") return `Let “${mend.row.title}” last ${days} longer`;
+  return `Give ${sayHours(mend.minutes)} of “${mend.row.title}” to ${to ?? "another"}`;
+}
+
+function effect(mend: Mend, now: Date, short: (id: string) => string): string {
+  const said: string[] = [];
+  if (mend.kind === "give") {
+    const done = mend.done
+      ? ` and has worked on such a task ${mend.done === 1 ? "before" : `${mend.done} times before`}`
+      : "";
+    said.push(`${short(mend.to ?? "")} has ${sayHours(mend.free)} free in those days${done}.`);
+  }
+  said.push(`It takes ${sayHours(mend.relief)} away.`);
+  const worse = mend.people.filter((one) => one.more > one.less);
+  said.push(
+    worse.length
+      ? `${worse.map((one) => `${short(one.who)} is over by ${sayHours(one.more - one.less)} more`).join(", ")}.`
+      : "Nobody else is over then.",
+  );
+  if (mend.others) said.push(`${count(mend.others, "other task moves", "other tasks move")}.`);
+  said.push(
+    mend.finish === mend.finish_before
+      ? "The finish stays."
+      : `The project then finishes on ${sayDay(mend.finish, now)}, not ${sayDay(mend.finish_before, now)}.`,
+  );
+  return said.join(" ");
+}
