@@ -41,8 +41,10 @@ from rhodonite.store.people import people as people_rows
 from rhodonite.store.tasks import projects as project_rows
 from rhodonite.store.tasks import tasks as task_rows
 
+from . import load
 from .browser import measure_board, measure_browser
 from .crowd import PEOPLE, crowd
+from .load import measure_levelling, measure_load
 from .planning import PASSES, measure_planning
 from .report import Line, Report
 from .starting import measure_compute, measure_memory, measure_start
@@ -380,6 +382,10 @@ def main() -> None:
         measure_memory(report, made.url)
         measure_start(report, made.settings)
     measure_compute(report)
+    measure_levelling(report)
+    with installation(load.PROJECTS, load.SIZE, load.PEOPLE, workers=1) as made:
+        load.book(made.url)
+        measure_load(report, made.url, Client(made.port, made.tokens[0]), median_ms)
     report.feel()
     measure_crowds(report)
     report.feel()

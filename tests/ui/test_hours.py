@@ -136,12 +136,13 @@ def test_an_overload_is_found_by_keys_and_given_to_somebody_else(sit: Sit, lens:
 def test_a_way_out_of_an_overload_is_seen_in_a_draft_and_applied(sit: Sit, lens: Crew) -> None:
     for who in (lens.callum, lens.tomas):
         lens.ines("PUT", f"/projects/{lens.code}/members/{who}", {"role": "contributor"})
-    lens.add("Turn pegs", start="2027-06-07", duration="2 d", effort="10 h")
-    lens.book("Cast bars", lens.callum, 30)
+    lens.add("Turn pegs", start="2027-08-09", duration="2 d", effort="10 h")  # when no other test books these people
+    lens.add("Forge posts", start="2027-08-09", duration="6 d", effort="30 h")
+    lens.book("Forge posts", lens.callum, 30)
     lens.book("Turn pegs", lens.callum, 10)
     desk = sit()
-    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
-    page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 10 h")).click()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-08-09&only=this")
+    page.get_by_role("gridcell", name=re.compile("Mon 9 Aug, 10 h")).click()
     ways = page.get_by_role("list", name="Ways out")
     card = ways.get_by_role("listitem").filter(has_text="Give 10 h of “Turn pegs” to Tomas Brekke")
     expect(card).to_contain_text("Nobody else is over then. The finish stays.")
@@ -149,8 +150,8 @@ def test_a_way_out_of_an_overload_is_seen_in_a_draft_and_applied(sit: Sit, lens:
     expect(page.get_by_role("heading", name=re.compile("Project"))).to_be_visible()
     expect(page).to_have_url(re.compile("compare.draft="))
     assert lens.rows()["Turn pegs"]["bookings"][0]["who"] == lens.callum  # the plan is as it was
-    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
-    page.get_by_role("gridcell", name=re.compile("Mon 7 Jun, 10 h")).click()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-08-09&only=this")
+    page.get_by_role("gridcell", name=re.compile("Mon 9 Aug, 10 h")).click()
     card.get_by_role("button", name=re.compile("^Apply")).click()
     expect(page.get_by_role("gridcell", name=re.compile("over by"))).to_have_count(0)
     assert lens.rows()["Turn pegs"]["bookings"][0]["who"] == lens.tomas

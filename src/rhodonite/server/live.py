@@ -18,6 +18,7 @@ from ..services.common.context import Clock
 from ..services.tasks.seen import Seen, read_seen
 from ..store.common.database import Database
 from ..store.people.people import access_version
+from ..store.resources.bookable import mark
 from ..store.talk.notices import unread_of
 from ..store.tasks.projects import revisions
 
@@ -36,11 +37,13 @@ class News:
         projects: by id the code, the revision, and that of the last change to more than tasks.
         access: differs where what somebody may see may have changed.
         unread: by person how many notices are not read, of those who follow.
+        bookable: is another after every change to who can be booked when.
     """
 
     projects: dict[str, tuple[str, int, int]] = field(default_factory=dict)
     access: tuple[int, ...] = ()
     unread: dict[str, int] = field(default_factory=dict)
+    bookable: str = ""
 
 
 class LiveHub:
@@ -101,7 +104,7 @@ class LiveHub:
         access = (access_version(cur), sum(meta for *_, meta in rows), len(rows))
         projects = {one: (code, revision, meta) for one, code, revision, meta in rows}
         same = access == self._now.access and self._seen is not None
-        return News(projects, access, unread_of(cur, people)), None if same else read_seen(cur, self._clock.utc())
+        return News(projects, access, unread_of(cur, people), mark(cur)), None if same else read_seen(cur, self._clock.utc())
 
     async def visible(self, token_hash: bytes) -> frozenset[str] | None:
         """The projects that may be seen in a session; None where it has ended. Asks the database for a new session only."""
@@ -147,6 +150,7 @@ class _Told:
         self._revisions: dict[str, int] = {}
         self._settings: dict[str, int] = {}
         self._unread: int | None = None
+        self._bookable: str | None = None
 
     def events(self, news: News, visible: Collection[str], person_id: str) -> bytes:
         """What is new for the client; nothing where nothing is."""
@@ -157,10 +161,12 @@ class _Told:
         self._settings |= settings
         unread = news.unread.get(person_id, 0)
         told, self._unread = self._unread, unread
+        known, self._bookable = self._bookable, news.bookable
         return (
             (_event(fresh) if fresh else b"")
             + (_event(settings, b"settings") if settings else b"")
             + (_event(unread, b"notices") if person_id and told != unread else b"")
+            + (_event(1, b"capacity") if known not in {None, news.bookable} else b"")
         )
 
 

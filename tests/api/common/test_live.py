@@ -125,3 +125,11 @@ def test_who_comes_to_see_a_project_is_told_of_it(
     first, second = stream_of(database, clock, people["guest"], let_in)
     assert set(first["revisions"]) == {"MEM"}
     assert set(second["revisions"]) == {"PRI"}
+
+
+def test_a_change_of_capacity_is_told_to_whoever_looks_at_the_load(
+    ines: Caller, database: Database, clock: Clock, people: dict[str, Person]
+) -> None:
+    change = lambda: ines("PATCH", f"/people/{people['member'].id}/capacity", {"share": 70})  # noqa: E731
+    first, second, third = stream_of(database, clock, people["manager"], change, lambda: ines.add("News"))
+    assert ("capacity" in first, "capacity" in second, "capacity" in third) == (False, True, False)

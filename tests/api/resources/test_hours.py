@@ -332,6 +332,19 @@ def test_mends_are_ranked_by_harm_and_do_what_they_say(lan: Caller, people: dict
         lan("POST", f"/changes/{change}/undo")
 
 
+def test_whom_a_mend_harms_is_judged_by_all_work(lan: Caller, people: dict[str, Person]) -> None:
+    who, busy = people["member"].id, people["other"].id
+    for person in (who, busy):
+        lan("PUT", f"/projects/LAN/members/{person}", {"role": "contributor"})
+    lan("POST", "/projects", {"code": "MIL", "name": "Mill", "start_day": "2027-03-08"})
+    lan("PATCH", "/projects/MIL", {"revision": 99, "hours": True})
+    lan.edit(lan.add("Elsewhere", "MIL", start="2027-03-22", duration="5 d"), "MIL", bookings=[booked(busy, 35)])
+    for title in ("Cast", "Glaze"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    ask = f"/projects/LAN/load/mends?who={who}&first=2027-03-22&last=2027-03-26&everywhere=false"
+    assert busy not in {one["to"] for one in lan("GET", ask)}
+
+
 def test_an_overload_in_a_project_that_one_may_only_read_has_no_mend(
     lan: Caller, sign_in: Any, people: dict[str, Person]
 ) -> None:

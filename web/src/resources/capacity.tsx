@@ -11,23 +11,11 @@ import { Button, Field, Loading, Modal, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 import { sayDay } from "../parts/format";
 import { Select } from "../parts/select";
-import { readHours } from "../schedule/calendar-settings";
 import { staffKey, useStaff } from "./use-staff";
+import { readWeek, sayWeek, WeekHours } from "./week-hours";
 
 type Staff = Schemas["BookableOut"];
 type Absence = Schemas["AbsenceOut"];
-
-const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
-const NAMES: Record<string, string> = {
-  mon: "Monday",
-  tue: "Tuesday",
-  wed: "Wednesday",
-  thu: "Thursday",
-  fri: "Friday",
-  sat: "Saturday",
-  sun: "Sunday",
-};
-const say = (pairs: string[][] | undefined) => (pairs ?? []).map(([from, to]) => `${from}–${to}`).join(", ");
 
 export default function Capacity({ person, close }: { person: Person; close: () => void }) {
   const staff = useStaff();
@@ -63,26 +51,19 @@ function Share({ person, staff, canEdit }: { person: Person; staff: Staff; canEd
   const [first, setFirst] = useState(kept?.first ?? "");
   const [last, setLast] = useState(kept?.last ?? "");
   const [own, setOwn] = useState(Boolean(kept?.week));
-  const [week, setWeek] = useState<Record<string, string>>(
-    Object.fromEntries(DAYS.map((day) => [day, say((kept?.week ?? staff.week ?? OFFICE)[day])])),
-  );
+  const [week, setWeek] = useState<Record<string, string>>(sayWeek(kept?.week ?? staff.week));
   const [wrong, setWrong] = useState("");
   async function save(event: React.FormEvent) {
     event.preventDefault();
     const percent = Number(share.replace("%", ""));
     if (!Number.isInteger(percent) || percent < 1 || percent > 100)
       return setWrong("The bookable share of a day is a whole number from 1 to 100.");
-    const read: Record<string, string[][]> = {};
-    for (const day of own ? DAYS : []) {
-      const hours = readHours(week[day] ?? "");
-      if (!hours) return setWrong(`Write the hours of ${NAMES[day]} as 09:00–13:00, 14:00–17:30, or leave them empty.`);
-      if (hours.length) read[day] = hours;
-    }
     try {
+      const read = own ? readWeek(week) : null;
       await send(`Changed the capacity of ${person.name}`, (headers) =>
         client.PATCH("/api/people/{person_id}/capacity", {
           params: { path: { person_id: person.id } },
-          body: { share: percent, first: first || null, last: last || null, week: own ? read : null },
+          body: { share: percent, first: first || null, last: last || null, week: read },
           headers,
         }),
       );
@@ -121,21 +102,7 @@ function Share({ person, staff, canEdit }: { person: Person; staff: Staff; canEd
           Works hours of their own
           <span className="text-ink-2">{!own && "(now those of the organisation)"}</span>
         </label>
-        {own && (
-          <div className="mb-3 grid grid-cols-[90px_1fr] items-center gap-y-1">
-            {DAYS.map((day) => (
-              <label key={day} className="contents">
-                <span>{NAMES[day]}</span>
-                <input
-                  className="input w-full"
-                  placeholder="not worked"
-                  value={week[day] ?? ""}
-                  onChange={(event) => setWeek({ ...week, [day]: event.target.value })}
-                />
-              </label>
-            ))}
-          </div>
-        )}
+        {own && <WeekHours week={week} onChange={setWeek} />}
         <Wrong text={wrong} />
         {canEdit && (
           <Button look="go" type="submit">
@@ -146,16 +113,6 @@ function Share({ person, staff, canEdit }: { person: Person; staff: Staff; canEd
     </form>
   );
 }
-
-const OFFICE: Record<string, string[][]> = Object.fromEntries(
-  DAYS.slice(0, 5).map((day) => [
-    day,
-    [
-      ["09:00", "13:00"],
-      ["14:00", "17:30"],
-    ],
-  ]),
-);
 
 const midnight = (at: string) => at.slice(11, 16) === "00:00";
 

@@ -3,12 +3,21 @@ import { addDays, differenceInCalendarDays, format, parseISO } from "date-fns";
 import { useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../data/api";
 import { useMe } from "../data/hooks";
+import { sayHours } from "../parts/format";
 
 const HEIGHT = 46;
 const LEFT = 140;
 /** the strip under the weeks, for milestones and the name of today */
 const FOOT = 12;
 const iso = (day: Date) => format(day, "yyyy-MM-dd");
+
+/** Minutes booked, bookable and too many in a week, of all who are looked at. */
+export interface HoursOfWeek {
+  monday: string;
+  booked: number;
+  capacity: number;
+  over: number;
+}
 
 interface Window {
   since: string | null;
@@ -19,10 +28,13 @@ export function Horizon({
   data,
   window: chosen,
   onChange,
+  hours,
 }: {
   data: Schemas["HorizonOut"] | undefined;
   window: Window;
   onChange?: (window: Window) => void;
+  /** where hours are planned: they are shown in place of tasks */
+  hours?: HoursOfWeek[];
 }) {
   const { now } = useMe();
   const box = useRef<HTMLDivElement>(null);
@@ -47,6 +59,8 @@ export function Horizon({
   };
   const most = Math.max(3, ...weeks.map((week) => week.tasks));
   const y = (tasks: number) => HEIGHT - FOOT - (tasks / most) * 21;
+  const mostHours = Math.max(1, ...(hours ?? []).map((week) => Math.max(week.booked, week.capacity)));
+  const yHours = (minutes: number) => HEIGHT - FOOT - (minutes / mostHours) * 21;
   const shown = drag ?? {
     from: chosen.since ? parseISO(chosen.since) : null,
     to: chosen.until ? parseISO(chosen.until) : null,
@@ -106,7 +120,7 @@ export function Horizon({
     >
       <div className="pointer-events-none absolute top-1.5 left-3 leading-tight sm:left-[18px]">
         <b className="block text-[11.5px] font-semibold">Horizon</b>
-        <span className="text-[11.5px] text-ink-3">tasks a week</span>
+        <span className="text-[11.5px] text-ink-3">{hours ? "hours booked a week" : "tasks a week"}</span>
       </div>
       {first && (
         <svg width={width} height={HEIGHT} className="absolute inset-0" aria-hidden="true">
@@ -128,7 +142,37 @@ export function Horizon({
               )}
             </g>
           ))}
-          {weeks.map((week) => {
+          {hours?.map((week) => {
+            const at = x(parseISO(week.monday));
+            const wide = (7 / days) * span;
+            return (
+              <g key={week.monday}>
+                <title>{`Week of ${format(parseISO(week.monday), "d MMM")}: ${sayHours(week.booked)} booked of ${sayHours(week.capacity)}${week.over ? `, ${sayHours(week.over)} over` : ""}`}</title>
+                <rect
+                  x={at}
+                  width={wide + 0.4}
+                  y={yHours(week.booked)}
+                  height={HEIGHT - FOOT - yHours(week.booked)}
+                  fill="var(--color-rule-2)"
+                />
+                {week.over > 0 && (
+                  <rect
+                    x={at}
+                    width={wide + 0.4}
+                    y={yHours(week.booked)}
+                    height={Math.max(2, yHours(0) - yHours(week.over))}
+                    fill="var(--color-ember)"
+                  />
+                )}
+                <path
+                  d={`M${at},${yHours(week.capacity)}h${wide}`}
+                  stroke="var(--color-ink-3)"
+                  strokeDasharray="1.5 2.5"
+                />
+              </g>
+            );
+          })}
+          {(hours ? [] : weeks).map((week) => {
             const at = x(parseISO(week.monday));
             const wide = (7 / days) * span;
             return (

@@ -2,6 +2,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { allKey, refreshProject, refreshTasks, rowsKey } from "../data/keys";
+import { staffKey } from "../resources/use-staff";
 import { planChanged } from "../schedule/ripple";
 import { type Rows, revisionOf } from "../tasks/merge";
 import { makePace } from "./pace";
@@ -52,6 +53,10 @@ function follow(queries: QueryClient) {
     const count = JSON.parse(event.data) as number;
     if (unread !== undefined && unread !== count) queries.invalidateQueries({ queryKey: allKey("notices") });
     unread = count;
+  });
+  source.addEventListener("capacity", () => {
+    queries.invalidateQueries({ queryKey: staffKey });
+    queries.invalidateQueries({ queryKey: allKey("load") });
   });
   return () => {
     source.close();

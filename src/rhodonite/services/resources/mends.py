@@ -49,6 +49,8 @@ def find_mends(
 ) -> list[Offered]:
     """Up to four ways to take away by how much somebody is over, in projects that the person may edit.
 
+    Whom a change would harm is judged by all work, whatever is looked at.
+
     Ranked by harm: by how much the finish moves, how much others become over, how many tasks move; then by how much it takes
     away.
 
@@ -56,7 +58,7 @@ def find_mends(
         Missing, Forbidden, RuleError: as ``read_load``.
     """
     span = columns(first, last, "day")
-    held = hold_loads(cur, actor, code, everywhere=everywhere, count="hours")
+    held = hold_loads(cur, actor, code, everywhere=True, count="hours")
     lies: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
     for load in (*held.loads.values(), *held.hidden):
         for one, by_day in load.by_who.items():
@@ -66,7 +68,7 @@ def find_mends(
     roles = {project.code: role for project, role in visible_projects(cur, actor)}
     offered: list[Offered] = []
     for key, at in held.plans.items():
-        if roles.get(key) not in {"lead", "contributor"}:
+        if roles.get(key) not in {"lead", "contributor"} or not (everywhere or code is None or key == code.upper()):
             continue
         plan = at.plan
         members = sorted(one for one, role in plan.project.members.items() if role in {"lead", "contributor"})

@@ -13,7 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.common.bounds import MOST_TASKS
 from ...core.common.errors import Clash, Missing, RuleError
 from ...core.common.ordering import place_between
-from ...core.resources.typed_bookings import read_bookings, sent
+from ...core.resources.typed_bookings import Named, read_bookings, sent
 from ...core.schedule.plan import Plan
 from ...core.tasks import rules as task_rules
 from ...core.tasks.custom_fields import defaults
@@ -142,7 +142,7 @@ def wanted_fields(cur: Cursor, actor: Actor, plan: Plan, new: NewTask, seen: See
     """
     now = actor.clock.now()
     given = defaults(plan.project, str(new.fields.get("kind") or "task"))
-    wanted = read_fields({"title": new.title, **given, **with_bookings(cur, actor, plan, new.fields, 0)}, plan, now)
+    wanted = read_fields({"title": new.title, **given, **with_bookings(cur, actor, plan, new.fields, 0, seen)}, plan, now)
     _check_people(cur, plan, wanted, seen)
     return task_rules.change(_bare(plan, new, now), wanted, project=plan.project, calendar=plan.calendar, now=now)
 
@@ -244,10 +244,12 @@ class Seen:
     Attributes:
         people: who are known to be in the organisation.
         last: by state the last place in its column of the board.
+        bookable: who can be booked, once somebody has typed a booking.
     """
 
     people: set[str] = field(default_factory=set)
     last: dict[str, str | None] = field(default_factory=dict)
+    bookable: Sequence[Named] | None = None
 
     def next_place(self, plan: Plan, state_id: str) -> str:
         """A place behind all others in a column."""
@@ -283,11 +285,12 @@ def changed_fields(
 ) -> dict[str, Any]:
     """The fields that an edit sets, those that follow from it included; the description is left out."""
     now = actor.clock.now()
-    wanted = with_bookings(cur, actor, plan, wanted, task.effort or 0)
+    seen = seen or Seen()
+    wanted = with_bookings(cur, actor, plan, wanted, task.effort or 0, seen)
     fields = read_fields({name: value for name, value in wanted.items() if name != "description"}, plan, now, task)
     if fields.get("repeats"):
         fields["repeats"] = {**fields["repeats"], "by": actor.person.id}
-    _check_people(cur, plan, fields, seen or Seen())
+    _check_people(cur, plan, fields, seen)
     return task_rules.change(
         task,
         fields,
@@ -299,7 +302,7 @@ def changed_fields(
     )
 
 
-def with_bookings(cur: Cursor, actor: Actor, plan: Plan, wanted: Mapping[str, Any], effort: int) -> Mapping[str, Any]:
+def with_bookings(cur: Cursor, actor: Actor, plan: Plan, wanted: Mapping[str, Any], effort: int, seen: Seen) -> Mapping[str, Any]:
     """Fields in which bookings are typed, with what they mean.
 
     Args:
@@ -308,8 +311,9 @@ def with_bookings(cur: Cursor, actor: Actor, plan: Plan, wanted: Mapping[str, An
     text = wanted.get("bookings")
     if not isinstance(text, str):
         return wanted
-    known = who_can_be_booked(cur, actor, plan.project.code)
-    return {**wanted, "bookings": sent(read_bookings(text, known, plan.calendar.day_minutes, effort))}
+    if seen.bookable is None:
+        seen.bookable = who_can_be_booked(cur, actor, plan.project.code)
+    return {**wanted, "bookings": sent(read_bookings(text, seen.bookable, plan.calendar.day_minutes, effort))}
 
 
 def _last_in_column(plan: Plan, state_id: str) -> str | None:

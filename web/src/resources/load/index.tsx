@@ -1,14 +1,15 @@
 /** Load: hours or tasks of people by day, over one project or all, against what they can do. A lens and a place. */
 import { format, parseISO } from "date-fns";
 import { ChevronLeft, ChevronRight } from "lucide-react";
-import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { Project } from "../../data/api";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import type { Project, Schemas } from "../../data/api";
 import { mayShape, useMe } from "../../data/hooks";
 import { Button, Empty, Failed, IconButton, Loading } from "../../parts/basics";
 import { count, sayHours } from "../../parts/format";
 import { Word } from "../../views/word";
 import { COLOURS, OTHER } from "./colours";
 import { COLUMN, LEFT, LoadGrid, type Spot } from "./grid";
+import { HoursHorizon } from "./hours-horizon";
 import { Level } from "./level";
 import { Panel } from "./panel";
 import { type Asked, iso, type Line, type Load, lastOf, step, useAsked, useLoad } from "./use-load";
@@ -25,8 +26,8 @@ export function LoadView({
 }: {
   project?: Project;
   openTask: (code: string, id: string) => void;
-  /** the strip of time under the sentence: told what is shown, and by it moved */
-  horizon?: (window: { since: string; until: string }, move: (first: string) => void) => ReactNode;
+  /** of the project, for the strip of time under the sentence */
+  horizon?: Schemas["HorizonOut"];
 }) {
   const { now } = useMe();
   const [asked, change] = useAsked(now);
@@ -57,12 +58,26 @@ export function LoadView({
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <Sentence {...{ project, asked, change, lines, load: load.data, columns, move, now }} />
-      {horizon?.({ since: asked.first, until: lastOf(asked, Math.max(1, columns)) }, (first) => change({ first }))}
+      {project && (
+        <div className="hidden sm:block">
+          <HoursHorizon
+            project={project}
+            data={horizon}
+            window={{ since: asked.first, until: lastOf(asked, Math.max(1, columns)) }}
+            onChange={({ since }) => since && change({ first: since })}
+          />
+        </div>
+      )}
       <div ref={box} className="relative flex min-h-0 flex-1 border-t border-rule-2 bg-sheet">
         {load.error && !load.data ? (
           <Failed error={load.error} retry={load.refetch} />
         ) : !load.data ? (
           <Loading what="the load" rows={14} />
+        ) : project && !project.hours && asked.count === "hours" ? (
+          <Empty title="This project plans no hours">
+            A lead switches them on in the settings of the project. Tasks can be counted all the same: choose them in
+            the sentence above.
+          </Empty>
         ) : !lines.length ? (
           <Empty title={asked.over ? "Nobody is over in these days" : "Nobody is in this list"}>
             {asked.over ? "Look at other days, or at everybody." : "Choose another team, or everybody."}

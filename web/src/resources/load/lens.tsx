@@ -1,6 +1,6 @@
 /** Load as a lens of a project. */
 import { useNavigate } from "react-router";
-import type { Project } from "../../data/api";
+import type { Project, Schemas } from "../../data/api";
 import { LoadView } from ".";
 
 export default function LoadLens({
@@ -10,7 +10,7 @@ export default function LoadLens({
 }: {
   project: Project;
   openTask: (id: string) => void;
-  horizon: Parameters<typeof LoadView>[0]["horizon"];
+  horizon: Schemas["HorizonOut"] | undefined;
 }) {
   const navigate = useNavigate();
   return (

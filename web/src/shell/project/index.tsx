@@ -227,17 +227,7 @@ function Inside({ draft }: { draft: string | null }) {
       <div className="relative flex min-h-0 flex-1 border-t border-rule bg-sheet sm:border-t-0">
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
-          {lens === "load" && (
-            <LoadLens
-              project={project.data}
-              openTask={openTask}
-              horizon={(window, move) => (
-                <div className="hidden sm:block">
-                  <Horizon data={page.data?.horizon} window={window} onChange={({ since }) => since && move(since)} />
-                </div>
-              )}
-            />
-          )}
+          {lens === "load" && <LoadLens project={project.data} openTask={openTask} horizon={page.data?.horizon} />}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
           {lens === "planning" && <Planning project={project.data} changes={changes} openTask={openTask} />}
           {lens === "compare" && comparison.data && (
