@@ -9,6 +9,8 @@ const HEIGHT = 46;
 const LEFT = 140;
 /** the strip under the weeks, for milestones and the name of today */
 const FOOT = 12;
+const FLOOR = HEIGHT - FOOT;
+const TALLEST = 21;
 const iso = (day: Date) => format(day, "yyyy-MM-dd");
 
 /** Minutes booked, bookable and too many in a week, of all who are looked at. */
@@ -57,10 +59,7 @@ export function Horizon({
     const part = Math.min(1, Math.max(0, (clientX - (rect?.left ?? 0) - LEFT) / span));
     return addDays(first ?? now, Math.round(part * days));
   };
-  const most = Math.max(3, ...weeks.map((week) => week.tasks));
-  const y = (tasks: number) => HEIGHT - FOOT - (tasks / most) * 21;
-  const mostHours = Math.max(1, ...(hours ?? []).map((week) => Math.max(week.booked, week.capacity)));
-  const yHours = (minutes: number) => HEIGHT - FOOT - (minutes / mostHours) * 21;
+  const bars = hours ? barsOfHours(hours) : barsOfTasks(weeks);
   const shown = drag ?? {
     from: chosen.since ? parseISO(chosen.since) : null,
     to: chosen.until ? parseISO(chosen.until) : null,
@@ -142,56 +141,27 @@ export function Horizon({
               )}
             </g>
           ))}
-          {hours?.map((week) => {
-            const at = x(parseISO(week.monday));
+          {bars.map((bar) => {
+            const at = x(parseISO(bar.monday));
             const wide = (7 / days) * span;
             return (
-              <g key={week.monday}>
-                <title>{`Week of ${format(parseISO(week.monday), "d MMM")}: ${sayHours(week.booked)} booked of ${sayHours(week.capacity)}${week.over ? `, ${sayHours(week.over)} over` : ""}`}</title>
-                <rect
-                  x={at}
-                  width={wide + 0.4}
-                  y={yHours(week.booked)}
-                  height={HEIGHT - FOOT - yHours(week.booked)}
-                  fill="var(--color-rule-2)"
-                />
-                {week.over > 0 && (
+              <g key={bar.monday}>
+                <title>{`Week of ${format(parseISO(bar.monday), "d MMM")}: ${bar.words}`}</title>
+                <rect x={at} width={wide + 0.4} y={FLOOR - bar.high} height={bar.high} fill="var(--color-rule-2)" />
+                {bar.wrong > 0 && (
                   <rect
                     x={at}
                     width={wide + 0.4}
-                    y={yHours(week.booked)}
-                    height={Math.max(2, yHours(0) - yHours(week.over))}
+                    y={FLOOR - (bar.line === undefined ? bar.wrong : bar.high)}
+                    height={bar.wrong}
                     fill="var(--color-ember)"
                   />
                 )}
-                <path
-                  d={`M${at},${yHours(week.capacity)}h${wide}`}
-                  stroke="var(--color-ink-3)"
-                  strokeDasharray="1.5 2.5"
-                />
-              </g>
-            );
-          })}
-          {(hours ? [] : weeks).map((week) => {
-            const at = x(parseISO(week.monday));
-            const wide = (7 / days) * span;
-            return (
-              <g key={week.monday}>
-                <title>{`Week of ${format(parseISO(week.monday), "d MMM")}: ${week.tasks} at work, ${week.finishing} finish${week.late ? `, ${week.late} late` : ""}`}</title>
-                <rect
-                  x={at}
-                  width={wide + 0.4}
-                  y={y(week.tasks)}
-                  height={HEIGHT - FOOT - y(week.tasks)}
-                  fill="var(--color-rule-2)"
-                />
-                {week.late > 0 && (
-                  <rect
-                    x={at}
-                    width={wide + 0.4}
-                    y={y(week.late)}
-                    height={HEIGHT - FOOT - y(week.late)}
-                    fill="var(--color-ember)"
+                {bar.line !== undefined && (
+                  <path
+                    d={`M${at},${FLOOR - bar.line}h${wide}`}
+                    stroke="var(--color-ink-3)"
+                    strokeDasharray="1.5 2.5"
                   />
                 )}
               </g>
@@ -225,6 +195,38 @@ export function Horizon({
       )}
     </div>
   );
+}
+
+/** A week as it is drawn, in pixels: a bar, what is wrong in it, and where hours are planned a line for what can be done. */
+interface Bar {
+  monday: string;
+  words: string;
+  high: number;
+  wrong: number;
+  line?: number;
+}
+
+function barsOfTasks(weeks: Schemas["WeekOut"][]): Bar[] {
+  const most = Math.max(3, ...weeks.map((week) => week.tasks));
+  const high = (tasks: number) => (tasks / most) * TALLEST;
+  return weeks.map(({ monday, tasks, finishing, late }) => ({
+    monday,
+    words: `${tasks} at work, ${finishing} finish${late ? `, ${late} late` : ""}`,
+    high: high(tasks),
+    wrong: high(late),
+  }));
+}
+
+function barsOfHours(hours: HoursOfWeek[]): Bar[] {
+  const most = Math.max(1, ...hours.map((week) => Math.max(week.booked, week.capacity)));
+  const high = (minutes: number) => (minutes / most) * TALLEST;
+  return hours.map(({ monday, booked, capacity, over }) => ({
+    monday,
+    words: `${sayHours(booked)} booked of ${sayHours(capacity)}${over ? `, ${sayHours(over)} over` : ""}`,
+    high: high(booked),
+    wrong: over ? Math.max(2, high(over)) : 0,
+    line: high(capacity),
+  }));
 }
 
 function monthsBetween(first: Date, days: number): Date[] {
