@@ -125,7 +125,8 @@ def _show_first(
     if slight and not held and (not others or not result.deadlines_missed):
         return
     answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
-    answer = replace(answer, people=people(differing(after, tasks, touched)))
+    if project.hours:
+        answer = replace(answer, people=people(differing(after, tasks, touched)))
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())
         answer = replace(answer, alone=words)
@@ -148,13 +149,14 @@ def _alone(plan: Plan, touched: dict[str, Task], after: Schedule, project: Proje
 
 
 def differing(after: Schedule, tasks: dict[str, Task], touched: Mapping[str, Task]) -> dict[str, Task]:
-    """The tasks that a change touches or moves, as they would be.
+    """The tasks with hours that a change touches or moves, as they would be.
 
     Args:
         after: the plan with the change.
         tasks: all of them, with what was changed.
     """
-    moved = {one: tasks[one].with_fields(fields) for one, fields in computed_dates(after, tasks).items()}
+    moves = computed_dates(after, tasks)
+    moved = {one: tasks[one].with_fields(fields) for one, fields in moves.items() if tasks[one].bookings}
     return {**touched, **moved}
 
 
@@ -163,8 +165,10 @@ def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], rev
     tasks = {**plan.tasks, **changed}
     after = follow(plan.schedule, plan.project, plan.calendar, plan.tasks, tasks, changed)
     held = waiting(plan.tasks, changed, after, plan.calendar)
-    people = on_people(cur, actor, plan, differing(after, tasks, changed))
-    return replace(_answer(changed, tasks, ripple(plan.schedule, after), held, revision), people=people)
+    answer = _answer(changed, tasks, ripple(plan.schedule, after), held, revision)
+    if not plan.project.hours:
+        return answer
+    return replace(answer, people=on_people(cur, actor, plan, differing(after, tasks, changed)))
 
 
 def _answer(touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int) -> RippleAnswer:
