@@ -180,6 +180,20 @@ def test_changes_to_who_can_be_booked_are_taken_back(lan: Caller, people: dict[s
     assert lan("GET", "/bookable")["resources"] == []
 
 
+def test_crews_of_a_project_are_told_to_nobody_who_may_not_see_it(lan: Caller, sign_in: Any) -> None:
+    boss = sign_in("administrator")
+    boss("POST", "/projects", {"code": "SEC", "name": "Secret", "start_day": "2027-03-08", "private": True})
+    boss("POST", "/projects/SEC/resources", {"name": "Night divers"})
+    for path in ("/bookable", "/projects/LAN/resources", "/projects/LAN/bookable"):
+        assert "Night divers" not in str(lan("GET", path))
+    lan("POST", "/resources", {"name": "Night divers"})  # not even by a refusal
+
+
+def test_absences_are_local(lan: Caller, people: dict[str, Person]) -> None:
+    away = {"person_id": people["member"].id, "kind": "leave", "start": "2027-03-17T00:00+02:00", "end": "2027-03-18T00:00"}
+    lan("POST", "/absences", away, expect=422)
+
+
 def test_tasks_are_counted_in_projects_that_plan_no_hours_too(ines: Caller, people: dict[str, Person]) -> None:
     ines.add("A", owner_id=people["member"].id, start="2027-03-15", duration="2 d")
     found = line(ines("GET", f"/load?{SPAN}&count=tasks"), people["member"].id)

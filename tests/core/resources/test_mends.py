@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from rhodonite.core.resources.capacity import Capacity
 from rhodonite.core.resources.load import load_of
-from rhodonite.core.resources.mends import Mend, People, mends, times_done
+from rhodonite.core.resources.mends import Mend, People, finished_work, mends, times_done
 from rhodonite.core.schedule.plan import Plan
 from rhodonite.core.tasks.model import Booking, Task
 from rhodonite.core.tasks.rules import change
@@ -76,7 +76,7 @@ def test_who_has_done_such_work_is_given_it_first() -> None:
     )
     give = next(one for one in found_in(made, (X, Y, z)) if one.kind == "give" and one.task_id == "a")
     assert (give.to, give.done) == (z, 1)
-    assert times_done(made, Y, "Turn the paddle pegs") == 0
+    assert times_done(finished_work(made), Y, "Turn the paddle pegs") == 0
 
 
 rows = st.lists(st.tuples(st.integers(15, 30), st.integers(1, 5), st.integers(60, 3000)), min_size=1, max_size=6)

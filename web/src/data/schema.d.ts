@@ -3035,10 +3035,6 @@ export interface components {
             week: {
                 [key: string]: string[][];
             } | null;
-            /** Exceptions */
-            exceptions: {
-                [key: string]: unknown;
-            }[];
             /**
              * Absence Kinds
              * @description All of them, those that every organisation has first
@@ -3048,7 +3044,10 @@ export interface components {
             capacities: components["schemas"]["CapacityOut"][];
             /** Absences */
             absences: components["schemas"]["AbsenceOut"][];
-            /** Resources */
+            /**
+             * Resources
+             * @description Those of the organisation
+             */
             resources: components["schemas"]["ResourceOut"][];
         };
         /**

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Any
+from typing import Annotated
 
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field, NaiveDatetime
 
 from ...core.resources.bookable import ABSENCE_KINDS
 from ...core.resources.capacity import Absence
@@ -57,11 +57,10 @@ class BookableOut(BaseModel):
     """Everything that capacities are made of."""
 
     week: dict[str, list[list[str]]] | None = Field(description="The organisation's hours; none: office hours")
-    exceptions: list[dict[str, Any]]
     absence_kinds: list[str] = Field(description="All of them, those that every organisation has first")
     capacities: list[CapacityOut]
     absences: list[AbsenceOut]
-    resources: list[ResourceOut]
+    resources: list[ResourceOut] = Field(description="Those of the organisation")
 
 
 class CommonEdit(Changes):
@@ -87,6 +86,8 @@ class CapacityEdit(Changes):
 
 
 Note = Annotated[str, Field(max_length=300)]
+Moment = Annotated[NaiveDatetime, AfterValidator(lambda at: at.replace(second=0, microsecond=0))]
+"""Local, to the minute."""
 Kind = Annotated[str, Field(max_length=60, examples=["leave"])]
 
 
@@ -96,8 +97,8 @@ class AbsenceNew(BaseModel):
     id: Id = Field(default_factory=new_id)
     person_id: Id
     kind: Kind
-    start: datetime
-    end: datetime
+    start: Moment
+    end: Moment
     note: Note = ""
 
 
@@ -105,8 +106,8 @@ class AbsenceEdit(Changes):
     """What changes of an absence."""
 
     kind: Kind | None = None
-    start: datetime | None = None
-    end: datetime | None = None
+    start: Moment | None = None
+    end: Moment | None = None
     note: Note | None = None
 
 
@@ -131,7 +132,6 @@ def read_bookable(use: Using) -> BookableOut:
     staff = use.read(capacity.readable_staff)
     return BookableOut(
         week=staff.common.week,
-        exceptions=[dict(one) for one in staff.common.exceptions],
         absence_kinds=[*ABSENCE_KINDS, *staff.common.absence_kinds],
         capacities=[
             CapacityOut(person_id=who, week=one.week, share=one.share, first=one.first, last=one.last)
@@ -157,18 +157,13 @@ def edit_capacity(person_id: Id, body: CapacityEdit, use: Using) -> None:
 @router.post("/absences", openapi_extra=needs("see_people"), status_code=204)
 def add_absence(body: AbsenceNew, use: Using) -> None:
     """Write down when one is away oneself, or as a manager when anybody is."""
-    use.write(capacity.add_absence, Absence(body.id, body.person_id, body.kind, _local(body.start), _local(body.end), body.note))
-
-
-def _local(at: datetime) -> datetime:
-    return at.replace(tzinfo=None, second=0, microsecond=0)
+    use.write(capacity.add_absence, Absence(body.id, body.person_id, body.kind, body.start, body.end, body.note))
 
 
 @router.patch("/absences/{absence_id}", openapi_extra=needs("see_people"), status_code=204)
 def edit_absence(absence_id: Id, body: AbsenceEdit, use: Using) -> None:
     """Change an absence."""
-    fields = {name: _local(value) if isinstance(value, datetime) else value for name, value in body.sent.items()}
-    use.write(capacity.edit_absence, absence_id, fields)
+    use.write(capacity.edit_absence, absence_id, body.sent)
 
 
 @router.delete("/absences/{absence_id}", openapi_extra=needs("see_people"), status_code=204)

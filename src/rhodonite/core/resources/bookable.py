@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
-from typing import Any
 
 from ..common.bounds import check_day
 from ..common.errors import RuleError
@@ -28,12 +27,11 @@ class Common:
     """What holds for all who can be booked.
 
     Attributes:
-        week, exceptions: of the organisation's working time, as calendars keep them; no week: office hours.
+        week: of the organisation's working time, as calendars keep it; none: office hours.
         absence_kinds: those that the organisation names beside ``ABSENCE_KINDS``.
     """
 
     week: Week | None = None
-    exceptions: Sequence[Mapping[str, Any]] = ()
     absence_kinds: tuple[str, ...] = ()
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import date, datetime, timedelta
 
 from ..common.bounds import MINUTES_A_DAY
 from ..common.calendars import EPOCH, CalendarException, Hours, WorkingCalendar, minute_of
@@ -29,11 +29,6 @@ class Absence:
     start: datetime
     end: datetime
     note: str = ""
-
-    @property
-    def whole_days(self) -> bool:
-        """True where it begins and ends at midnight."""
-        return self.start.time() == time() and self.end.time() == time()
 
 
 class Capacity:

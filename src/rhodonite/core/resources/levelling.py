@@ -81,7 +81,7 @@ class Levelled:
 
 
 class _Scheme(Schedule):
-    """The serial scheme.
+    """The serial scheme. ``_place`` is one turn of the forward pass, which for its speed has no function for it.
 
     Args:
         net: of the plan.
@@ -136,11 +136,13 @@ class _Scheme(Schedule):
     def _place(self, n: int, least: int = -FAR) -> None:
         """Put a node where its links, its constraint and its calendar allow it, and not before a position."""
         net, early, links = self.net, self._early, len(self.plan.links)
-        best, cause = self._floor[n], self._own_cause(n)
+        best, cause = self._floor[n], self._causes_at_first[n]
         for number in net.before[n]:
             bound = early[net.from_end[number]] + self._gives_now[number]
             if bound > best:
                 best, cause = bound, number
+            elif bound == best and number < links:
+                cause = self._first_link(cause, number)
         if n in net.before_slow:
             best, cause = self._bounds_in_minutes(n, best, cause)
         best = max(best, least)
@@ -153,9 +155,6 @@ class _Scheme(Schedule):
             best |= 1
         early[2 * n] = best
         early[2 * n + 1] = best + minutes - 1 if minutes else best
-
-    def _own_cause(self, n: int) -> int:
-        return self._causes_at_first[n]
 
     def _prepare(self) -> None:
         super()._prepare()

@@ -59,7 +59,7 @@ def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> 
         usual: of whoever has none of their own, and of hours that nobody has yet.
     """
     load = PlanLoad()
-    together: dict[tuple[int, int], Together] = {}
+    known: Known = {}
     for row in plan.leaves():
         if row.state_class == "dropped":
             continue
@@ -68,13 +68,7 @@ def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> 
             if row.task.bookings:
                 load.undated.append(row.task.id)
             continue
-        hours = hours_of(row.task, plan.project, plan.calendar)
-        for booking in _bookings(row):
-            capacity = capacities.get(booking.who, usual)
-            key = (id(capacity), id(hours))
-            if (pair := together.get(key)) is None:
-                pair = together[key] = Together(capacity, hours, elapsed=row.task.elapsed)
-            laid = pair.lay(booking, *span)
+        for booking, laid in _lay(_bookings(row), row.task, span, plan, capacities, usual, known):
             by_day = load.by_who.setdefault(booking.who, {})
             for ordinal, minutes in laid.by_day.items():
                 by_day[ordinal] = by_day.get(ordinal, 0) + minutes
@@ -94,10 +88,26 @@ def lay_task(
         return
     if plan.project.state(task.state_id).state_class not in OPEN_CLASSES:
         return
+    span = (start, max(start, finish))
+    for booking, laid in _lay(task.bookings, task, span, plan, capacities, usual, {}):
+        yield booking.who, laid.by_day
+
+
+Known = dict[tuple[int, int], Together]
+"""By a capacity and the hours of tasks the time that they have in common, found before."""
+
+
+def _lay(
+    bookings: Iterable[Booking], task: Task, span: tuple[datetime, datetime], plan: Plan,
+    capacities: Mapping[str, Capacity], usual: Capacity, known: Known,
+) -> Iterable[tuple[Booking, Laid]]:  # fmt: skip
     hours = hours_of(task, plan.project, plan.calendar)
-    for booking in task.bookings:
-        pair = Together(capacities.get(booking.who, usual), hours, elapsed=task.elapsed)
-        yield booking.who, pair.lay(booking, start, max(start, finish)).by_day
+    for booking in bookings:
+        capacity = capacities.get(booking.who, usual)
+        key = (id(capacity), id(hours))
+        if (pair := known.get(key)) is None:
+            pair = known[key] = Together(capacity, hours, elapsed=task.elapsed)
+        yield booking, pair.lay(booking, *span)
 
 
 def _span(row: Row) -> tuple[datetime, datetime] | None:

@@ -76,6 +76,7 @@ def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Seq
     """
     over = [day for day in days if people.over(who, [day])]
     found: list[Mend] = []
+    done = finished_work(plan) if over else []
     for row in plan.leaves():
         mine = next((one for one in row.task.bookings if one.who == who), None)
         if not over or mine is None or row.state_class not in OPEN_CLASSES or not row.start or not row.finish:
@@ -83,7 +84,7 @@ def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Seq
         now = _laid(row.task, plan, people)
         if not any(now.get(who, {}).get(day) for day in over):
             continue
-        ways = (_move(row, plan, who, over, people, now), _give(row, mine, plan, over, people, now, others),
+        ways = (_move(row, plan, who, over, people, now), _give(row, mine, plan, over, people, now, others, done),
                 _stretch(row, plan, who, over, people, now))  # fmt: skip
         found += [one for one in ways if one is not None and one.relief > 0]
     return found
@@ -138,7 +139,7 @@ def _opening(calendar: WorkingCalendar, at: datetime) -> datetime:
 
 def _give(
     row: Row, mine: Booking, plan: Plan, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]],
-    others: Sequence[str],
+    others: Sequence[str], done: FinishedWork,
 ) -> Mend | None:  # fmt: skip
     """All of its hours to somebody who has room for them: who has done such work before, else who has most."""
     best: Mend | None = None
@@ -163,7 +164,7 @@ def _give(
             minutes=mine.minutes,
             to=other,
             free=free,
-            done=times_done(plan, other, row.task.title),
+            done=times_done(done, other, row.task.title),
         )
         if best is None or (mend.done, mend.free) > (best.done, best.free):
             best = mend
@@ -198,15 +199,36 @@ def _stretch(
     return None
 
 
-def times_done(plan: Plan, who: str, title: str) -> int:
-    """How many finished tasks of a plan, with a longer word of this title in theirs, somebody owned or helped with."""
-    words = _words(title)
-    return sum(
-        bool(words & _words(row.task.title))
+FinishedWork = Sequence[tuple[frozenset[str], frozenset[str | None]]]
+"""Of each finished task the longer words of its title, and who owned it or helped."""
+
+
+def finished_work(plan: Plan) -> FinishedWork:
+    """What the finished tasks of a plan were, and who worked on them."""
+    return [
+        (_words(row.task.title), frozenset((row.task.owner_id, *row.task.helpers)))
         for row in plan.leaves()
-        if row.state_class == "finished" and who in (row.task.owner_id, *row.task.helpers)
-    )
+        if row.state_class == "finished"
+    ]
 
 
-def _words(title: str) -> set[str]:
-    return {word for word in re.findall(r"\w+", title.casefold()) if len(word) > 4}
+def times_done(done: FinishedWork, who: str, title: str) -> int:
+    """On how many finished tasks, with a longer word of this title in theirs, somebody worked."""
+    words = _words(title)
+    return sum(who in people and bool(words & known) for known, people in done)
+
+
+def harm(mend: Mend, later: int, over: int, others: int) -> tuple[int, int, int, int, str]:
+    """By what mends are ranked, the least first: how far the finish moves, how much others become over, how many other
+    tasks move; then how much is taken away.
+
+    Args:
+        later: minutes by which the project finishes later.
+        over: minutes over that it brings to anybody.
+        others: tasks that move with it.
+    """
+    return later, over, others, -mend.relief, mend.task_id
+
+
+def _words(title: str) -> frozenset[str]:
+    return frozenset(word for word in re.findall(r"\w+", title.casefold()) if len(word) > 4)

@@ -57,6 +57,8 @@ class Capacities:
         return self.by_who.get(who, self.usual)
 
 
+EVERYBODY = "00000000-0000-0000-0000-000000000000"
+"""Stands in the journal for what holds for all."""
 _lock = threading.Lock()
 _held: dict[str, Capacities] = {}
 
@@ -82,9 +84,7 @@ def read_staff(cur: Cursor) -> Staff:
 def make_capacities(mark: str, staff: Staff) -> Capacities:
     """The capacity of everybody, from what was written down."""
     common = staff.common
-    everyone = kept_calendar(common.week, common.exceptions) if common.week else WorkingCalendar(OFFICE_WEEK)
-    if not common.week and common.exceptions:
-        everyone = WorkingCalendar(OFFICE_WEEK, kept_calendar(_plain_week(), common.exceptions).exceptions)
+    everyone = kept_calendar(common.week, []) if common.week else WorkingCalendar(OFFICE_WEEK)
     away: dict[str, list[Absence]] = defaultdict(list)
     for one in staff.absences:
         away[one.person_id].append(one)
@@ -92,7 +92,7 @@ def make_capacities(mark: str, staff: Staff) -> Capacities:
     present: dict[str, Capacity] = {}
     for person_id in staff.kept.keys() | away.keys():
         kept = staff.kept.get(person_id, Kept())
-        hours = WorkingCalendar(kept_calendar(kept.week, []).week, everyone.exceptions) if kept.week else everyone
+        hours = kept_calendar(kept.week, []) if kept.week else everyone
         bounds = (kept.first, kept.last)
         present[person_id] = Capacity(hours, kept.share, (), *bounds)
         by_who[person_id] = Capacity(hours, kept.share, away[person_id], *bounds) if away[person_id] else present[person_id]
@@ -101,12 +101,9 @@ def make_capacities(mark: str, staff: Staff) -> Capacities:
     return Capacities(mark, staff, by_who, present, Capacity(everyone))
 
 
-def _plain_week() -> dict[str, list[list[str]]]:
-    return {day: [["09:00", "17:30"]] for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")}
-
-
 def readable_staff(cur: Cursor, actor: Actor) -> Staff:
-    """What capacities are made of, as the person may read it: why others are away is for managers.
+    """What capacities are made of, as the person may read it: why others are away is for managers, crews are those of the
+    organisation, for who reads this may not see the projects of the others.
 
     Raises:
         Forbidden: the actor is a guest.
@@ -115,7 +112,7 @@ def readable_staff(cur: Cursor, actor: Actor) -> Staff:
     staff = read_capacities(cur).staff
     hidden = [one if may_read_reason(actor.person.role, one.person_id == actor.person.id) else _without_reason(one)
               for one in staff.absences]  # fmt: skip
-    return replace(staff, absences=hidden)
+    return replace(staff, absences=hidden, resources=[one for one in staff.resources if one.project_id is None])
 
 
 def _without_reason(one: Absence) -> Absence:
@@ -124,7 +121,7 @@ def _without_reason(one: Absence) -> Absence:
 
 @once
 def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
-    """Write the organisation's working time (``week``, ``exceptions``) and its kinds of absence.
+    """Write the organisation's working time (``week``) and its kinds of absence.
 
     Raises:
         Forbidden: the actor is no administrator.
@@ -138,11 +135,11 @@ def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
         if "absence_kinds" in wanted:
             wanted["absence_kinds"] = clean_kinds(wanted["absence_kinds"])
         after = replace(before, **wanted)
-        if after.week is not None or after.exceptions:
-            make_calendar(after.week or _plain_week(), after.exceptions)
+        if after.week is not None:
+            make_calendar(after.week, [])
         for name in wanted:
             if getattr(before, name) != getattr(after, name):
-                log.record("bookable", actor.person.id, name, getattr(before, name), getattr(after, name))
+                log.record("bookable", EVERYBODY, name, getattr(before, name), getattr(after, name))
         rows.set_common(cur, after)
 
 
@@ -268,9 +265,8 @@ def add_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, 
 
 
 def _check_name(cur: Cursor, one: Resource) -> None:
-    for other in rows.resources(cur):
-        seen_together = other.project_id in {None, one.project_id} or one.project_id is None
-        if other.id != one.id and seen_together and other.name.casefold() == one.name.casefold():
+    for other in rows.resources(cur):  # not those of other projects: that they are there is not for everybody to know
+        if other.id != one.id and other.project_id in {None, one.project_id} and other.name.casefold() == one.name.casefold():
             raise RuleError(f"There is {one.name} already. Choose another name.", "name")
 
 

@@ -9,7 +9,6 @@ from datetime import date, datetime, time, timedelta
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
-from ...core.resources.load import Line
 from ...core.resources.proposal import Proposal, propose
 from ..common.context import Actor, new_id, open_project
 from ..common.plan_cache import PLANS
@@ -55,7 +54,7 @@ def level_project(
         raise RuleError("This project plans no hours. Switch them on in its settings first.", "code")
     load = read_load(cur, replace(actor, draft=None), code, first, last, "week", everywhere=False)
     names = {who.id: who.name for who in load.who if who.kind != "nobody"}
-    over = [line.who for line in load.lines if _is_over(line)]
+    over = [line.who for line in load.lines if line.days_over]
     chosen = {one for one in (over if whom is None else whom) if one in names}
     capacities = read_capacities(cur)
     plan = PLANS.at(cur, project, actor.clock.now()).plan
@@ -70,7 +69,3 @@ def level_project(
     edits = [TaskEdit(one, 2**31 - 1, dict(fields)) for one, fields in proposal.fields.items()]
     edit_tasks(cur, replace(actor, draft=draft_id, change_id=new_id(), consent=None), code, edits)
     return Levelling(draft_id, proposal)
-
-
-def _is_over(line: Line) -> bool:
-    return line.days_over > 0

@@ -9,7 +9,7 @@ from typing import Literal
 
 from pymysql.cursors import Cursor
 
-from ...core.people.access import may_in_organisation
+from ...core.people.access import may_in_organisation, may_in_project
 from ...core.people.model import Team
 from ...core.resources.bookable import Resource
 from ...core.resources.effects import Effect, effects
@@ -94,8 +94,8 @@ def hold_loads(cur: Cursor, actor: Actor, code: str | None, *, everywhere: bool,
     capacities = read_capacities(cur)
     plans: dict[str, CachedPlan] = {}
     hidden: list[PlanLoad] = []
-    visible = {project.id for project, _ in visible_projects(cur, actor)}
     everywhere = own is None or (everywhere and may_in_organisation(actor.person.role, "see_people"))
+    visible = {project.id for project, _ in visible_projects(cur, actor)} if everywhere else set()
     for project in project_rows.all_projects(cur) if everywhere else [own] if own else []:
         if not (project.hours or count == "tasks"):
             continue
@@ -185,7 +185,7 @@ class CellTask:
     """One task behind a cell of the load.
 
     Attributes:
-        minutes: of this person on it, within the days asked for; where tasks are counted of its whole length none.
+        minutes: of this person on it, within the days asked for.
         booked: their minutes on it in all.
     """
 
@@ -214,7 +214,7 @@ def read_cell(cur: Cursor, actor: Actor, code: str | None, who: str, first: date
     roles = {project.code: role for project, role in visible_projects(cur, actor)}
     found = [
         CellTask(held.plans[key].plan.project, row, minutes, one.booking.minutes, one.laid.outside,
-                 roles.get(key) in {"lead", "contributor"})
+                 may_in_project(roles.get(key), "edit"))
         for key, load in held.loads.items()
         for one in load.booked.get(who, ())
         if (minutes := within_days(one.laid, begin, end)) and (row := held.plans[key].plan.rows.get(one.task_id))

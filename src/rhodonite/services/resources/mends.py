@@ -9,9 +9,10 @@ from datetime import date
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import datetime_of
+from ...core.people.access import may_in_project
 from ...core.resources.effects import Effect
 from ...core.resources.load import columns
-from ...core.resources.mends import Mend, People, mends
+from ...core.resources.mends import Mend, People, harm, mends
 from ...core.schedule.plan import Row
 from ...core.tasks.model import Project
 from ..common.context import Actor
@@ -68,17 +69,17 @@ def find_mends(
     roles = {project.code: role for project, role in visible_projects(cur, actor)}
     offered: list[Offered] = []
     for key, at in held.plans.items():
-        if roles.get(key) not in {"lead", "contributor"} or not (everywhere or code is None or key == code.upper()):
+        if not may_in_project(roles.get(key), "edit") or not (everywhere or code is None or key == code.upper()):
             continue
         plan = at.plan
-        members = sorted(one for one, role in plan.project.members.items() if role in {"lead", "contributor"})
+        members = sorted(one for one, role in plan.project.members.items() if may_in_project(role, "edit"))
         found = mends(plan, who, range(span.first, span.edges[-1]), people, members)
         for mend in sorted(found, key=lambda one: (-one.relief, one.days, one.task_id))[:MOST_TRIED]:
             task = plan.tasks[mend.task_id]
             after = task.with_fields(changed_fields(cur, actor, plan, task, dict(mend.fields)))
             answer = preview(cur, actor, plan, {task.id: after}, at.mark.revision)
             offered.append(_offered(mend, plan.project, plan.rows[task.id], answer))
-    offered.sort(key=_harm)
+    offered.sort(key=lambda one: harm(one.mend, one.later, sum(each.more for each in one.people), one.others))
     return offered[:MOST_SHOWN]
 
 
@@ -88,8 +89,3 @@ def _offered(mend: Mend, project: Project, row: Row, answer: RippleAnswer) -> Of
     finishes = (datetime_of(ripple.finish_before).date(), datetime_of(ripple.finish_after).date())
     later = max(0, ripple.finish_after - ripple.finish_before)
     return Offered(mend, project, row, others, *finishes, later, answer.people)
-
-
-def _harm(one: Offered) -> tuple[int, int, int, int, str]:
-    over = sum(each.more for each in one.people)
-    return one.later, over, one.others, -one.mend.relief, one.mend.task_id

@@ -27,17 +27,16 @@ def mark_anew(cur: Cursor) -> None:
 
 def common(cur: Cursor) -> Common:
     """What holds for all."""
-    row = fetch_one(cur, "SELECT week, exceptions, absence_kinds FROM bookable")
-    return Common(json.loads(row[0]) if row[0] else None, json.loads(row[1]), tuple(json.loads(row[2]))) if row else Common()
+    row = fetch_one(cur, "SELECT week, absence_kinds FROM bookable")
+    return Common(json.loads(row[0]) if row[0] else None, tuple(json.loads(row[1]))) if row else Common()
 
 
 def set_common(cur: Cursor, wanted: Common) -> None:
     """Write what holds for all."""
     cur.execute(
-        "UPDATE bookable SET week = %s, exceptions = %s, absence_kinds = %s",
+        "UPDATE bookable SET week = %s, absence_kinds = %s",
         (
             json.dumps(wanted.week) if wanted.week else None,
-            json.dumps(list(wanted.exceptions)),
             json.dumps(list(wanted.absence_kinds), ensure_ascii=False),
         ),
     )

@@ -6,7 +6,7 @@ import { usePeople } from "../../data/hooks";
 import { count, sayHours } from "../../parts/format";
 import { Tile } from "../../parts/tile";
 import { COLOURS, OTHER } from "./colours";
-import type { Asked, Line, Load } from "./use-load";
+import { type Asked, type Line, type Load, total } from "./use-load";
 
 export const LEFT = 214;
 /** Pixels of a column, the least that it is readable at. */
@@ -39,9 +39,6 @@ function itemsOf(lines: Line[]): Item[] {
   }
   return items;
 }
-
-const total = (line: Line, column: number) =>
-  Object.values(line.bands).reduce((sum, band) => sum + (band[column] ?? 0), line.other[column] ?? 0);
 
 export function LoadGrid({
   load,

@@ -2,7 +2,7 @@
 import { parseISO } from "date-fns";
 import type { Project, Schemas } from "../../data/api";
 import { Horizon, type HoursOfWeek } from "../../shell/horizon";
-import { useLoad } from "./use-load";
+import { total, useLoad } from "./use-load";
 
 export function HoursHorizon({
   project,
@@ -23,9 +23,7 @@ export function HoursHorizon({
   const sum = (of: (line: (typeof people)[number]) => number) => people.reduce((all, line) => all + of(line), 0);
   const hours: HoursOfWeek[] | undefined = load.data?.columns.map((monday, index) => ({
     monday,
-    booked: sum((line) =>
-      Object.values(line.bands).reduce((all, band) => all + (band[index] ?? 0), line.other[index] ?? 0),
-    ),
+    booked: sum((line) => total(line, index)),
     capacity: sum((line) => line.capacity[index] ?? 0),
     over: sum((line) => line.over[index] ?? 0),
   }));

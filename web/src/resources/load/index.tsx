@@ -12,7 +12,7 @@ import { COLUMN, LEFT, LoadGrid, type Spot } from "./grid";
 import { HoursHorizon } from "./hours-horizon";
 import { Level } from "./level";
 import { Panel } from "./panel";
-import { type Asked, iso, type Line, type Load, lastOf, step, useAsked, useLoad } from "./use-load";
+import { type Asked, iso, type Line, type Load, lastOf, step, total, useAsked, useLoad } from "./use-load";
 
 const PANEL = 304;
 
@@ -112,11 +112,7 @@ export function LoadView({
 function drawn(load: Load | undefined, by: Asked["by"]): number[] {
   const all = (load?.columns ?? []).map((_, index) => index);
   if (by !== "day") return all;
-  const used = (line: Line, index: number) =>
-    line.capacity[index] ||
-    line.away[index] ||
-    line.other[index] ||
-    Object.values(line.bands).some((one) => one[index]);
+  const used = (line: Line, index: number) => line.capacity[index] || line.away[index] || total(line, index);
   const worked = all.filter((index) => load?.lines.some((line) => used(line, index)));
   return worked.length ? worked : all;
 }
@@ -273,7 +269,7 @@ function Sentence({ project, asked, change, lines, load, columns, move, now }: S
 function Totals({ lines, asked, change }: Pick<Said, "lines" | "asked" | "change" | "now">) {
   if (asked.count === "tasks") return null;
   const sum = (one: number[]) => one.reduce((all, value) => all + value, 0);
-  const ofLine = (line: Line) => Object.values(line.bands).reduce((all, band) => all + sum(band), sum(line.other));
+  const ofLine = (line: Line) => sum(line.capacity.map((_, column) => total(line, column)));
   const people = lines.filter((line) => line.kind === "person");
   const booked = people.reduce((all, line) => all + ofLine(line), 0);
   const capacity = people.reduce((all, line) => all + sum(line.capacity), 0);

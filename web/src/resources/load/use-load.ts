@@ -24,6 +24,10 @@ export interface Asked {
   over: boolean;
 }
 
+/** All that lies on a line in one of its columns. */
+export const total = (line: Line, column: number) =>
+  Object.values(line.bands).reduce((sum, band) => sum + (band[column] ?? 0), line.other[column] ?? 0);
+
 export const iso = (day: Date) => format(day, "yyyy-MM-dd");
 
 const begin = (day: Date, by: By) => (by === "month" ? startOfMonth(day) : startOfWeek(day, { weekStartsOn: 1 }));
