@@ -85,6 +85,9 @@ export function saySlack(row: { slack: number | null; state_class: string }, day
 export const sayHours = (minutes: number | null) =>
   minutes === null ? "" : `${Number((minutes / 60).toFixed(1)).toLocaleString("en-GB")} h`;
 
+/** A part of the hours there are: `12 of 37.5 h`. */
+export const sayHoursOf = (part: number, whole: number) => `${sayHours(part).replace(" h", "")} of ${sayHours(whole)}`;
+
 /** `1 task`, `3 tasks`. */
 export const count = (number: number, one: string, many = `${one}s`) =>
   `${number.toLocaleString("en")} ${number === 1 ? one : many}`;

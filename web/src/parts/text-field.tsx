@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { sentence } from "../data/api";
 
 /** Text edited in place: Enter or leaving saves, Escape puts back; what was refused stays typed, with the reason. */
@@ -24,19 +24,35 @@ export function TextField({
 }) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState("");
-  const saving = useRef(false);
+  // the text that is on its way, and the one that Enter or leaving asked to save meanwhile: it goes after that
+  const under = useRef<string | null>(null);
+  const next = useRef<string | null>(null);
+  const onSaveNow = useRef(onSave);
+  useEffect(() => {
+    onSaveNow.current = onSave;
+  });
   async function save() {
-    if (typed === null || saving.current) return;
+    if (typed === null) return;
+    if (under.current !== null) {
+      next.current = typed === under.current ? null : typed;
+      return;
+    }
     if (typed === value) return setTyped(null);
-    saving.current = true;
+    next.current = typed;
     try {
-      await onSave(typed);
-      setTyped((now) => (now === typed ? null : now)); // what was typed meanwhile stays
+      while (next.current !== null) {
+        const text: string = next.current;
+        under.current = text;
+        next.current = null;
+        await onSaveNow.current(text);
+        setTyped((now) => (now === text ? null : now)); // what was typed meanwhile stays
+      }
       setWrong("");
     } catch (error) {
       setWrong(sentence(error));
     } finally {
-      saving.current = false;
+      under.current = null;
+      next.current = null;
     }
   }
   return (

@@ -136,6 +136,7 @@ function Add({ add }: { add: (name: string, people: number) => Promise<void> }) 
           value={people}
           onChange={(event) => setPeople(event.target.value)}
         />
+        <span className="self-center text-ink-2">{people.trim() === "1" ? "person" : "people"}</span>
         <Button type="submit">Add it</Button>
       </div>
       <Wrong text={wrong} />

@@ -9,7 +9,7 @@ import { sayHours } from "../parts/format";
 import { Picker } from "../parts/picker";
 import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
-import { Cell, type EditField, PICK } from "../tasks/folio/cell";
+import { Cell, type FieldProps, PICK } from "../tasks/folio/cell";
 import { type Booking, bookingsSent } from "./bookings";
 import { useBookable } from "./use-bookable";
 
@@ -28,17 +28,7 @@ export const KEEPS: Record<string, string> = {
 const perDay = (row: TaskRow, minutes: number) =>
   row.duration ? `${sayHours((minutes * row.day_minutes) / row.duration)} a day` : "";
 
-export function Hours({
-  row,
-  project,
-  canEdit,
-  edit,
-}: {
-  row: TaskRow;
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
-}) {
+export function Hours({ row, project, canEdit, edit }: FieldProps) {
   const bookable = useBookable(project.code);
   const { byId } = usePeople();
   const nameOf = (who: string) => bookable.find((one) => one.id === who)?.name ?? byId.get(who)?.name ?? "Somebody";

@@ -3,7 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { format, isSameDay, isWeekend, parseISO } from "date-fns";
 import { useEffect, useMemo, useRef } from "react";
 import { usePeople } from "../../data/hooks";
-import { count, sayHours } from "../../parts/format";
+import { count, sayHours, sayHoursOf } from "../../parts/format";
 import { Tile } from "../../parts/tile";
 import { COLOURS, OTHER } from "./colours";
 import { type Asked, type Line, type Load, total } from "./use-load";
@@ -262,7 +262,7 @@ function Row({ line, load, columns, asked, now, style, template, at, chosen, goT
               ? `at most ${count(most === 1 && !booked ? 0 : most, "task")} at once`
               : line.kind === "nobody"
                 ? `${sayHours(booked)} to give`
-                : `${sayHours(booked)} of ${sayHours(capacity)}`}
+                : sayHoursOf(booked, capacity)}
             {over > 0 && `, over ${sayHours(over)}`}
           </span>
         </span>

@@ -168,7 +168,7 @@ function Sentence({ project, asked, change, lines, load, columns, move, now }: S
   return (
     <search
       aria-label="What is shown"
-      className="flex flex-none flex-wrap items-baseline gap-x-1.5 gap-y-1 px-3 pb-2 text-[13.5px] text-ink-2 sm:px-[18px]"
+      className="flex flex-none flex-wrap items-center gap-x-1.5 gap-y-1 px-3 pt-1 pb-2 text-[13.5px] text-ink-2 sm:px-[18px]"
     >
       <span>
         Showing{" "}

@@ -30,11 +30,11 @@ export function Level({
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
   const [found, setFound] = useState<Levelled | null>(null);
+  const all = lines.filter((line) => line.kind !== "nobody").map((line) => line.who);
   async function propose(event: React.FormEvent) {
     event.preventDefault();
     setBusy(true);
     setWrong("");
-    const all = lines.filter((line) => line.kind !== "nobody").map((line) => line.who);
     try {
       const body = {
         draft_id: newId(),
@@ -67,7 +67,7 @@ export function Level({
           onChange={setWhom}
           of={[
             ["over", "of whoever is over in these days"],
-            ["all", `of all ${lines.length > 1 ? lines.length - 1 : ""} in the list`],
+            ["all", `of all ${all.length} in the list`],
           ]}
         />
         <Radios

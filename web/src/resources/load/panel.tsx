@@ -10,7 +10,7 @@ import { allKey } from "../../data/keys";
 import { note } from "../../data/notes";
 import { IconButton, Loading, Pop } from "../../parts/basics";
 import { PersonList } from "../../parts/choosers";
-import { count, sayDay, sayHours } from "../../parts/format";
+import { count, sayDay, sayHours, sayHoursOf } from "../../parts/format";
 import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
 import { bookingsSent, given } from "../bookings";
@@ -58,7 +58,7 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
       </div>
       <p className="mt-0.5 mb-3 text-[12.5px] text-ink-2">
         {days}
-        {cell.data && line.kind !== "nobody" && `: ${sayHours(booked)} of ${sayHours(cell.data.capacity)}`}
+        {cell.data && line.kind !== "nobody" && `: ${sayHoursOf(booked, cell.data.capacity)}`}
         {line.days_over > 0 && `. Over on ${count(line.days_over, "day")} of those shown`}
       </p>
       {over > 0 && line.kind === "person" && (

@@ -1,7 +1,15 @@
 /** A fact of a task with its name, as the folio shows it. */
-import type { TaskRow } from "../../data/api";
+import type { Project, TaskRow } from "../../data/api";
 
 export type EditField = (what: string, fields: Record<string, unknown>, shown?: Partial<TaskRow>) => Promise<void>;
+
+/** What every field of a task is given. */
+export interface FieldProps {
+  row: TaskRow;
+  project: Project;
+  canEdit: boolean;
+  edit: EditField;
+}
 
 export const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
 

@@ -1,7 +1,7 @@
 /** The project's own fields and its marks, on one task. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Project, sentence, type TaskRow } from "../../data/api";
+import { type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { rowsKey } from "../../data/keys";
 import { note } from "../../data/notes";
@@ -11,15 +11,11 @@ import { TextField } from "../../parts/text-field";
 import { CustomFieldPicker } from "../custom-field-picker";
 import { type CustomField, ownKey, ownText, TYPED } from "../custom-fields";
 import type { Rows } from "../rows";
-import { Cell, type EditField, PICK } from "./cell";
+import { Cell, type FieldProps, PICK } from "./cell";
 import { TaskFinder } from "./task-finder";
 
-interface OwnProps {
+interface OwnProps extends FieldProps {
   field: CustomField;
-  row: TaskRow;
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
   /** what a computed field gives, in words */
   computed: string;
   openTask: (id: string) => void;
@@ -170,17 +166,7 @@ function CustomTasks({ field, row, project, canEdit, openTask, save }: OwnProps 
 }
 
 /** The project's marks: put on and taken off by hand. */
-export function MarksField({
-  row,
-  project,
-  canEdit,
-  edit,
-}: {
-  row: TaskRow;
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
-}) {
+export function MarksField({ row, project, canEdit, edit }: FieldProps) {
   const on = project.marks.filter((mark) => row.marks.includes(mark.id));
   const set = (marks: string[]) => edit("Marks", { marks }, { marks }).catch((error) => note(sentence(error), "wrong"));
   const shown = on.length ? (

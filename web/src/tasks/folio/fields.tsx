@@ -1,4 +1,4 @@
-import { type Project, type Schemas, sentence, type TaskRow } from "../../data/api";
+import { type Schemas, sentence } from "../../data/api";
 import { mayShape, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { kinds, sayPriority } from "../../data/vocabulary";
@@ -13,7 +13,7 @@ import { Tile } from "../../parts/tile";
 import { Hours } from "../../resources/hours";
 import { hasField, kindName } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
-import { Cell, type EditField, PICK } from "./cell";
+import { Cell, type FieldProps, PICK } from "./cell";
 import { CalendarPick, Constraint, isPinned } from "./constraint";
 import { CustomCell, MarksField } from "./custom-fields";
 import { type Fact, Groups } from "./groups";
@@ -28,12 +28,8 @@ export function Fields({
   edit,
   openTask,
   detail,
-}: {
-  row: TaskRow;
+}: FieldProps & {
   detail: Schemas["TaskOut"];
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
   openTask: (id: string) => void;
 }) {
   const { byId } = usePeople();

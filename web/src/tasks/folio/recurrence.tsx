@@ -2,27 +2,17 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, client, type Project, sentence, type TaskRow } from "../../data/api";
+import { ask, client, sentence } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { projectKey } from "../../data/keys";
 import { Button, Field, Modal, Tick, Wrong } from "../../parts/basics";
 import { sayWeekday } from "../../parts/format";
 import { useSettled } from "../../parts/use-settled";
-import { Cell, type EditField, PICK } from "./cell";
+import { Cell, type FieldProps, PICK } from "./cell";
 
 const EXAMPLES = ["every working day", "every second Tuesday", "last working day of the month", "every month, 6 times"];
 
-export function RepeatsField({
-  row,
-  project,
-  canEdit,
-  edit,
-}: {
-  row: TaskRow;
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
-}) {
+export function RepeatsField({ row, project, canEdit, edit }: FieldProps) {
   const [open, setOpen] = useState(false);
   const words = row.repeats
     ? `${row.repeats.words}${row.repeats.mode === "ahead" ? `, ${row.repeats.ahead} ahead` : ", when it is finished"}`
@@ -52,10 +42,7 @@ function EditRepeat({
   project,
   edit,
   close,
-}: {
-  row: TaskRow;
-  project: Project;
-  edit: EditField;
+}: Omit<FieldProps, "canEdit"> & {
   close: () => void;
 }) {
   const { now } = useMe();

@@ -8,7 +8,7 @@ import { PersonList } from "../../parts/choosers";
 import { sayDuration, sayWeekday } from "../../parts/format";
 import { TextField } from "../../parts/text-field";
 import { Tile } from "../../parts/tile";
-import { Cell, type EditField } from "./cell";
+import { Cell, type FieldProps } from "./cell";
 import { TaskFinder } from "./task-finder";
 
 export function Helpers({
@@ -69,11 +69,7 @@ export function HeldBy({
   canEdit,
   edit,
   openTask,
-}: {
-  row: TaskRow;
-  project: Project;
-  canEdit: boolean;
-  edit: EditField;
+}: FieldProps & {
   openTask: (id: string) => void;
 }) {
   const { now } = useMe();
