@@ -21,9 +21,9 @@ from ..api.common import days, live
 from ..api.common.inputs import make_router
 from ..api.common.problems import UnexpectedErrors, add_problem_handlers, problem
 from ..api.common.use import needs
-from ..api.overview import lenses, search, similar
+from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
-from ..api.resources import bookings, capacity, load
+from ..api.resources import bookings, capacity, levelling, load
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
 from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
@@ -172,6 +172,8 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         bookings,
         capacity,
         load,
+        levelling,
+        jobs,
     ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")

@@ -4,9 +4,21 @@ What areas register is imported here, so that it is there wherever a service is 
 change of tasks, what comes along with a copy, and the work of jobs.
 """
 
-from .resources import booking, load
+from .resources import booking, levelling, load
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
 
-__all__ = ["booking", "copies", "csv_import", "drafts", "load", "notices", "plan_files", "recurrence", "reschedule", "tasks"]
+__all__ = [
+    "booking",
+    "copies",
+    "csv_import",
+    "drafts",
+    "levelling",
+    "load",
+    "notices",
+    "plan_files",
+    "recurrence",
+    "reschedule",
+    "tasks",
+]

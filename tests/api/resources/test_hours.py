@@ -8,6 +8,11 @@ from typing import Any
 import pytest
 
 from rhodonite.core.people.model import Person
+from rhodonite.services.common import jobs
+from rhodonite.services.common.context import Clock
+from rhodonite.services.common.jobs import run_next
+from rhodonite.store.common import jobs as job_rows
+from rhodonite.store.common.database import Database
 from tests.conftest import Caller
 
 HOUR = 60
@@ -300,7 +305,7 @@ def test_levelling_is_proposed_as_a_draft_that_can_be_applied(lan: Caller, peopl
         lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
     body = {"first": "2027-03-22", "last": "2027-04-30", "within_slack": True}
     found = lan("POST", "/projects/LAN/level", body)
-    assert (found["moved"], found["over"]) == (1, [])
+    assert (found["moved"], found["still"]) == (1, [{"who": who, "before": 540, "after": 0, "without_room": 0}])
     assert found["finish"] == found["finish_before"]
     span = "first=2027-03-22&last=2027-03-26"
     assert line(lan("GET", f"/projects/LAN/load?{span}"), who)["days_over"] == 2  # the plan is as it was
@@ -311,13 +316,49 @@ def test_levelling_is_proposed_as_a_draft_that_can_be_applied(lan: Caller, peopl
     assert lan("POST", "/projects/LAN/level", body)["draft_id"] is None  # nothing has to move any more
 
 
+def test_other_projects_are_minded_when_one_is_levelled(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    lan("POST", "/projects", {"code": "OAK", "name": "Oak", "start_day": "2027-03-01"})
+    lan("PATCH", "/projects/OAK", {"revision": 99, "hours": True})
+    lan.edit(lan.add("Kiosk", code="OAK", start="2027-03-22", duration="2 d"), code="OAK", bookings=[booked(who, 15)])
+    lan.edit(lan.add("Long", start="2027-03-22", duration="10 d"), keeps="hours")
+    lan.edit(lan.add("Cast", start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    found = lan("POST", "/projects/LAN/level", {"first": "2027-03-22", "last": "2027-04-30"})
+    assert (found["moved"], found["still"]) == (1, [{"who": who, "before": 720, "after": 0, "without_room": 0}])
+    draft = {"Rhodonite-Draft": found["draft_id"]}
+    load = lan("GET", "/projects/LAN/load?first=2027-03-22&last=2027-03-26", headers=draft)
+    assert line(load, who)["bands"] == {"LAN": [0, 0, 360, 360, 0], "OAK": [450, 450, 0, 0, 0]}
+
+
+def test_the_worker_looks_for_a_better_proposal_and_can_be_cancelled(
+    lan: Caller, people: dict[str, Person], database: Database, clock: Clock, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    who = people["member"].id
+    lan.edit(lan.add("Long", start="2027-03-22", duration="10 d"), keeps="hours")
+    for title in ("Cast", "Glaze"):
+        lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
+    body = {"first": "2027-03-22", "last": "2027-04-30", "seconds": 2}
+    asked = lan("POST", "/projects/LAN/level", body)
+    assert asked["draft_id"] is None
+    assert run_next(database, clock, "")
+    found = lan("GET", f"/jobs/{asked['job']}")
+    assert (found["stage"], found["levelled"]["moved"]) == ("done", 1)
+    lan("GET", f"/projects/LAN/drafts/{found['levelled']['draft_id']}/comparison")
+    monkeypatch.setattr(jobs, "TELL_EVERY", 0)
+    monkeypatch.setattr(job_rows, "tell", lambda cur, job_id, *_: not job_rows.end(cur, job_id, "cancelled", None, clock.utc()))
+    asked = lan("POST", "/projects/LAN/level", body)
+    assert run_next(database, clock, "")
+    assert lan("GET", f"/jobs/{asked['job']}")["stage"] == "cancelled"
+    assert len(lan("GET", "/projects/LAN/drafts")) == 1
+
+
 def test_where_there_is_no_room_it_is_said(lan: Caller, people: dict[str, Person]) -> None:
     who = people["member"].id
     for title in ("Cast", "Glaze"):
         lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
     body = {"first": "2027-03-22", "last": "2027-04-30"}
     found = lan("POST", "/projects/LAN/level", body)
-    assert (found["draft_id"], [one["who"] for one in found["over"]]) == (None, [who])
+    assert (found["draft_id"], found["still"]) == (None, [{"who": who, "before": 540, "after": 540, "without_room": 1}])
     further = lan("POST", "/projects/LAN/level", {**body, "within_slack": False})
     assert further["finish"] > further["finish_before"]
     lan("PATCH", "/projects/LAN", {"revision": 99, "hours": False})

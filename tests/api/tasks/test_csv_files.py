@@ -242,7 +242,7 @@ def test_a_long_file_is_for_the_worker(ines: Caller, sign_in: Any, database: Dat
     assert upload(ines, "csv", file, matching)["job"] != asked["job"]  # another change
     assert asked["tasks"] is None
     assert [one["stage"] for one in ines("GET", "/jobs")] == ["waiting"] * 3
-    assert "being read already" in upload(ines, "csv", file, matching, expect=422)["detail"]
+    assert "does 3 things for you already" in upload(ines, "csv", file, matching, expect=422)["detail"]
     sign_in("member")("GET", f"/jobs/{asked['job']}", expect=404)
     sign_in("member")("DELETE", f"/jobs/{asked['job']}", expect=404)
     ines("DELETE", f"/jobs/{ines('GET', '/jobs')[2]['id']}")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import date
 from typing import Any
 
@@ -231,6 +231,72 @@ def test_classic_job_shops_come_within_fifteen_percent_at_once(text: str, optimu
     check_links(found)
     assert optimum <= found.makespan <= optimum * 1.15
     assert found.lower_bound <= optimum
+
+
+def for_looks(most: int) -> Callable[[int], bool]:
+    """Goes on for so many questions after the orders by chance: ten a second."""
+    left = [most]
+
+    def goes_on(tried: int) -> bool:
+        left[0] -= tried >= 3
+        return left[0] > 0
+
+    return goes_on
+
+
+@pytest.mark.parametrize("text", [SIX])
+def test_the_best_order_is_found_and_known_to_be_the_best(text: str) -> None:
+    plan, takers, demands = job_shop(text)
+    found = level(plan, takers, demands, goes_on=for_looks(600))
+    check_capacity(found, takers, demands)
+    check_links(found)
+    assert (found.makespan, found.lower_bound) == (55, 55)
+
+
+def test_a_plan_that_rules_do_not_level_best_is_levelled_better_by_search() -> None:
+    plan, takers, demands = job_shop(TEN)
+    at_once = level(plan, takers, demands, goes_on=lambda _: False)
+    found = level(plan, takers, demands, goes_on=for_looks(40))
+    check_capacity(found, takers, demands)
+    check_links(found)
+    assert 930 <= found.makespan < at_once.makespan
+    assert found.lower_bound <= 930
+
+
+@settings(max_examples=12, deadline=None)
+@given(plans(), st.booleans())
+def test_what_the_search_finds_breaks_no_link_and_no_capacity(
+    made: tuple[PlanInput, list[Taker], list[Demand]], within_slack: bool
+) -> None:
+    plan, takers, demands = made
+    at_once = level(plan, takers, demands, within_slack=within_slack, goes_on=lambda _: False)
+    found = level(plan, takers, demands, within_slack=within_slack, goes_on=for_looks(20))
+    check_capacity(found, takers, demands)
+    check_links(found)
+    assert sum(map(len, found.over.values())) <= sum(map(len, at_once.over.values()))
+    assert found.makespan >= found.lower_bound
+
+
+def test_a_search_that_is_cancelled_ends_at_once() -> None:
+    plan, takers, demands = job_shop(TEN)
+
+    def cancel(tried: int) -> bool:
+        if tried >= 3:
+            raise InterruptedError
+        return True
+
+    with pytest.raises(InterruptedError):
+        level(plan, takers, demands, goes_on=cancel)
+
+
+def test_what_others_take_is_left_to_them() -> None:
+    plan = a_plan([PlanTask("a", duration=DAY), PlanTask("b", duration=DAY)])
+    monday = minute_of(at("3-8 00:00"))
+    taker = Taker("x", taken=[(monday, monday + 1440, 0.5), (monday + 1440, monday + 2880, 1)])
+    for goes_on in (None, for_looks(20)):
+        found = level(plan, [taker], [Demand("a", "x", 0.5), Demand("b", "x", 1)], goes_on=goes_on)
+        assert spans(found)["a"][0] == minute_of(at("3-8"))
+        assert spans(found)["b"][0] == minute_of(at("3-10"))
 
 
 def test_the_same_plan_and_seed_give_the_same() -> None:

@@ -1658,50 +1658,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Jobs
-         * @description One's own jobs that wait or run.
-         */
-        get: operations["list_jobs_api_jobs_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Job
-         * @description How far one of one's own jobs is, and what came of it; for a day after it has ended.
-         */
-        get: operations["get_job_api_jobs__job_id__get"];
-        put?: never;
-        post?: never;
-        /**
-         * Cancel Job
-         * @description Cancel a job. Nothing of it is kept; one that has ended stays as it is.
-         */
-        delete: operations["cancel_job_api_jobs__job_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -2708,6 +2664,50 @@ export interface paths {
          */
         post: operations["level_project_api_projects__code__level_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description One's own jobs that wait or run.
+         */
+        get: operations["list_jobs_api_jobs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description How far one of one's own jobs is, and what came of it; for a day after it has ended.
+         */
+        get: operations["get_job_api_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancel Job
+         * @description Cancel a job. Nothing of it is kept; one that has ended stays as it is.
+         */
+        delete: operations["cancel_job_api_jobs__job_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4413,6 +4413,7 @@ export interface components {
              */
             tasks?: number | null;
             preview?: components["schemas"]["PreviewOut"] | null;
+            levelled?: components["schemas"]["LevelledOut"] | null;
         };
         /**
          * KindOut
@@ -4495,6 +4496,12 @@ export interface components {
              * @default true
              */
             within_slack: boolean;
+            /**
+             * Seconds
+             * @description How long the worker looks for a better proposal; 0: none but what is found at once
+             * @default 0
+             */
+            seconds: number;
         };
         /**
          * LevelledOut
@@ -4502,24 +4509,30 @@ export interface components {
          */
         LevelledOut: {
             /**
+             * Job
+             * @description The job of the worker that looks for it; nothing else is said then
+             */
+            job?: string | null;
+            /**
              * Draft Id
              * @description None where nothing has to move, or nothing can
              */
-            draft_id: string | null;
-            /** Moved */
+            draft_id?: string | null;
+            /**
+             * Moved
+             * @default 0
+             */
             moved: number;
+            /** Finish Before */
+            finish_before?: string | null;
+            /** Finish */
+            finish?: string | null;
             /**
-             * Finish Before
-             * Format: date-time
+             * Still
+             * @description Those who are over in these days, the most of what is left first
+             * @default []
              */
-            finish_before: string;
-            /**
-             * Finish
-             * Format: date-time
-             */
-            finish: string;
-            /** Over */
-            over: components["schemas"]["OverOut"][];
+            still: components["schemas"]["StillOut"][];
         };
         /**
          * LineIn
@@ -5026,16 +5039,6 @@ export interface components {
              * @default slate
              */
             colour: string;
-        };
-        /**
-         * OverOut
-         * @description A person for whose tasks there was no room.
-         */
-        OverOut: {
-            /** Who */
-            who: string;
-            /** Tasks */
-            tasks: string[];
         };
         /**
          * OverloadOut
@@ -6124,6 +6127,26 @@ export interface components {
              * @enum {string}
              */
             how: "indent" | "outdent" | "up" | "down";
+        };
+        /**
+         * StillOut
+         * @description By how much somebody is over from the first day on, by all of their work, before and after what is proposed.
+         */
+        StillOut: {
+            /** Who */
+            who: string;
+            /**
+             * Before
+             * @description Minutes
+             */
+            before: number;
+            /** After */
+            after: number;
+            /**
+             * Without Room
+             * @description For how many of their tasks there was no room where they may stand
+             */
+            without_room: number;
         };
         /**
          * StretchedOut
@@ -11416,125 +11439,6 @@ export interface operations {
             };
         };
     };
-    list_jobs_api_jobs_get: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobOut"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    get_job_api_jobs__job_id__get: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path: {
-                job_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    cancel_job_api_jobs__job_id__delete: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path: {
-                job_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     find_text_api_find_get: {
         parameters: {
             query: {
@@ -14107,6 +14011,125 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LevelledOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_jobs_api_jobs_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_job_api_jobs__job_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cancel_job_api_jobs__job_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from fastapi import Query
 from pydantic import BaseModel, Field
 
 from ...core.resources.load import By
-from ...services.common.context import new_id
-from ...services.resources import levelling, load, mends
+from ...services.resources import load, mends
 from ...services.resources.load import Count
 from ..common.inputs import Day, Id, make_router
 from ..common.use import Using, needs
@@ -61,33 +60,6 @@ class CellOut(BaseModel):
     tasks: list[CellTaskOut]
     other: int = Field(description="Minutes of projects that one may not see")
     capacity: int
-
-
-class LevelAsked(BaseModel):
-    """What may be moved to take overloads away."""
-
-    draft_id: Id = Field(default_factory=new_id, description="Of the draft that is to hold the proposal, made by the client")
-    whom: Annotated[list[Id], Field(max_length=500)] | None = Field(None, description="None: all who are over in these days")
-    first: Day
-    last: Day
-    within_slack: bool = Field(True, description="False: the finish may move too")
-
-
-class OverOut(BaseModel):
-    """A person for whose tasks there was no room."""
-
-    who: str
-    tasks: list[str]
-
-
-class LevelledOut(BaseModel):
-    """What is proposed."""
-
-    draft_id: str | None = Field(description="None where nothing has to move, or nothing can")
-    moved: int
-    finish_before: datetime
-    finish: datetime
-    over: list[OverOut]
 
 
 class MendEffectOut(BaseModel):
@@ -200,19 +172,3 @@ def read_mends(use: Using, who: Id, first: Day, last: Day) -> list[MendOut]:
 
 def _who(who: str) -> str:
     return "" if who == "nobody" else who
-
-
-@router.post("/projects/{code}/level", openapi_extra=needs("edit"))
-def level_project(code: str, body: LevelAsked, use: Using) -> LevelledOut:
-    """Propose how to move work so that people are not over, in a draft; the plan stays as it is."""
-    found = use.write(
-        levelling.level_project, code, body.draft_id, body.whom, body.first, body.last, within_slack=body.within_slack
-    )
-    proposal = found.proposal
-    return LevelledOut(
-        draft_id=found.draft_id,
-        moved=len(proposal.moved),
-        finish_before=proposal.finish_before,
-        finish=proposal.finish,
-        over=[OverOut(who=who, tasks=tasks) for who, tasks in proposal.over.items()],
-    )

@@ -13,8 +13,7 @@ from ...services.common import jobs
 from ...services.common.context import open_project
 from ...services.tasks import csv_import
 from ...services.tasks.csv_import import LONG, Wanted, job_input, rows_of
-from ...store.common.jobs import Job
-from ..common.inputs import MB, Id, make_router
+from ..common.inputs import MB, make_router
 from ..common.use import Use, Using, needs
 
 router = make_router("csv files")
@@ -134,53 +133,3 @@ def import_csv(
     if rows_of(data) > LONG:
         return ImportedOut(change=use.actor.change_id, job=_start(use, "csv import", code, wanted, data))
     return ImportedOut(tasks=use.write(csv_import.import_csv, code, data, wanted), change=use.actor.change_id)
-
-
-class JobOut(BaseModel):
-    """What the worker does for somebody, and how far it is."""
-
-    id: str
-    kind: str
-    code: str | None
-    stage: str = Field(description="waiting, running, done, refused or cancelled")
-    doing: str
-    percent: int
-    change: str = Field(description="The change that it makes, to undo it by")
-    sentence: str | None = Field(None, description="Why it was refused")
-    tasks: int | None = Field(None, description="How many tasks came in")
-    preview: PreviewOut | None = None
-
-
-def _job_out(job: Job) -> JobOut:
-    answer = job.answer or {}
-    done = job.stage == "done"
-    return JobOut(
-        id=job.id,
-        kind=job.kind,
-        code=job.input.get("code"),
-        stage=job.stage,
-        doing=job.doing,
-        percent=100 if done else job.percent,
-        change=job.change_id,
-        sentence=answer.get("sentence"),
-        tasks=answer.get("tasks") if job.kind != "csv preview" else None,
-        preview=PreviewOut.model_validate(answer) if done and job.kind == "csv preview" else None,
-    )
-
-
-@router.get("/jobs", openapi_extra=needs("person"))
-def list_jobs(use: Using) -> list[JobOut]:
-    """One's own jobs that wait or run."""
-    return [_job_out(one) for one in use.read(jobs.list_jobs)]
-
-
-@router.get("/jobs/{job_id}", openapi_extra=needs("person"))
-def get_job(job_id: Id, use: Using) -> JobOut:
-    """How far one of one's own jobs is, and what came of it; for a day after it has ended."""
-    return _job_out(use.read(jobs.get_job, job_id))
-
-
-@router.delete("/jobs/{job_id}", openapi_extra=needs("person"), status_code=204)
-def cancel_job(job_id: Id, use: Using) -> None:
-    """Cancel a job. Nothing of it is kept; one that has ended stays as it is."""
-    use.write(jobs.cancel_job, job_id)

@@ -47,20 +47,31 @@ def effects(
         load: of that plan before; ``others``: of all other plans.
         capacities, usual: as for ``load_of``.
     """
+    moved = minutes_moved(plan, after, capacities, usual)
+    loads = [load, *others]
+    found = [_effect(who, days, loads, capacities.get(who, usual)) for who, days in moved.items() if who != NOBODY]
+    return sorted((one for one in found if one), key=lambda one: (one.less - one.more, one.who))
+
+
+def minutes_moved(
+    plan: Plan, after: Mapping[str, Task], capacities: Mapping[str, Capacity], usual: Capacity
+) -> dict[str, dict[int, int]]:
+    """By person and ordinal of the day the minutes that a change of tasks brings, less than nothing where it takes them away.
+
+    Args:
+        after: as for ``effects``.
+    """
     moved: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
     for task_id, task in after.items():
-        before = plan.tasks.get(task_id)
         if plan.outline.is_summary(task_id):
             continue
-        for sign, one in ((-1, before), (1, task)):
+        for sign, one in ((-1, plan.tasks.get(task_id)), (1, task)):
             if one is None or one.deleted_at is not None:
                 continue
             for who, minutes in lay_task(one, plan, capacities, usual):
                 for ordinal, value in minutes.items():
                     moved[who][ordinal] += sign * value
-    loads = [load, *others]
-    found = [_effect(who, days, loads, capacities.get(who, usual)) for who, days in moved.items() if who != NOBODY]
-    return sorted((one for one in found if one), key=lambda one: (one.less - one.more, one.who))
+    return moved
 
 
 def _effect(who: str, moved: Mapping[int, int], loads: Iterable[PlanLoad], capacity: Capacity) -> Effect | None:

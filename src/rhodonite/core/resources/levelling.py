@@ -11,9 +11,10 @@ the plan. A task takes its units from its start to its finish.
 
 from __future__ import annotations
 
+import itertools
 import random
 from collections import defaultdict
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from heapq import heapify, heappop, heappush
 from typing import Literal
@@ -22,6 +23,7 @@ from ..common.calendars import WorkingCalendar
 from ..schedule.network import LEAF, Network, PlanInput
 from ..schedule.passes import FAR, THROUGH
 from ..schedule.schedule import Schedule
+from .exact import MOST, Shares, better_order
 from .profile import Profile
 
 Rule = Literal["late_start", "late_finish", "early_start", "slack", "most_after"]
@@ -41,11 +43,13 @@ class Taker:
     Attributes:
         capacity: units that there are at once.
         hours: when it can be taken; None: whenever a task runs.
+        taken: what other plans take of it, as minutes from and to, and units.
     """
 
     id: str
     capacity: float = 1
     hours: WorkingCalendar | None = None
+    taken: Sequence[tuple[int, int, float]] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +113,7 @@ class _Scheme(Schedule):
 
     def _forward(self) -> None:
         net = self.net
-        self.profiles = {one.id: Profile(one.capacity) for one in self._takers.values()}
+        self.profiles = {one.id: _profile(one) for one in self._takers.values()}
         self.over = defaultdict(list)
         self.delayed = []
         still = [n for n in self._demands if n in self._fixed or n in self._pins]
@@ -221,6 +225,13 @@ class _Scheme(Schedule):
         return [(start, finish)] if self._elapsed(n) else self.net.calendars[n].stretches(start, finish)
 
 
+def _profile(taker: Taker) -> Profile:
+    made = Profile(taker.capacity)
+    for begin, end, units in taker.taken:
+        made.add(begin, end, units)
+    return made
+
+
 class _Bounds(Schedule):
     """How late each task may be so that nothing that stands still is pushed: the end of the project bounds nothing."""
 
@@ -247,8 +258,8 @@ def level(
         within_slack: True where nothing may move beyond its total slack; what then stays over is reported.
         still: the ids of tasks that must not move.
         seed: of the chance by which further orders are tried.
-        goes_on: asked after each of them, with their number, whether there is time for one more; None: as many as give an
-            answer at once, always the same.
+        goes_on: asked again and again, with how many orders were tried, whether there is time to look for a better one; it
+            may raise, which ends it. None: an answer at once, always the same.
 
     Raises:
         RuleError: what ``Network`` refuses.
@@ -260,38 +271,99 @@ def level(
     base = Schedule(net)
     by_node = _by_node(net, takers, demands)
     limits = _limits(net, base, within_slack=within_slack, still=still)
-    shared = {one.id: one for one in takers}
-    best: _Scheme | None = None
-    method = ""
+    search = _Search(base, by_node, {one.id: one for one in takers}, limits)
+    search.by_rules()
+    search.by_chance(random.Random(seed), min(_AT_ONCE // max(len(net.tasks), 1), _MOST_TRIED), goes_on)
+    bound = None
+    if goes_on and by_node and not search.is_best and goes_on(search.tried):
+        if len(by_node) <= MOST:
+            bound = search.exactly(goes_on, seed)
+        else:
+            search.by_chance(random.Random(seed + 1), None, goes_on)
+    return _result(search.best, before, by_node, search.takers, search.method, bound)
 
-    def attempt(first: Sequence[float], name: str) -> _Scheme:
-        nonlocal best, method
-        made = _Scheme(net, by_node, shared, first, limits)
-        if best is None or _rank(made) < _rank(best):
-            best, method = made, name
+
+class _Search:
+    """The best of the levelled plans that were made.
+
+    Args:
+        base: the plan where nothing is shared.
+        demands, takers, limits: as for ``_Scheme``.
+
+    Attributes:
+        best: of those that were made.
+        method: by which it was found.
+    """
+
+    best: _Scheme
+
+    def __init__(
+        self,
+        base: Schedule,
+        demands: Mapping[int, Sequence[tuple[str, float]]],
+        takers: Mapping[str, Taker],
+        limits: Mapping[int, int],
+    ) -> None:
+        self.base, self.demands, self.takers, self.limits = base, demands, takers, limits
+        self.method = ""
+        self.tried = 0
+
+    @property
+    def is_best(self) -> bool:
+        """True where nothing can be better."""
+        return self.best.finish == self.base.finish and not self.best.over
+
+    def _attempt(self, first: Sequence[float], name: str) -> _Scheme:
+        made = _Scheme(self.base.net, self.demands, self.takers, first, self.limits)
+        if not self.method or _rank(made) < _rank(self.best):
+            self.best, self.method = made, name
         return made
 
-    rules = RULES[:2] if len(net.tasks) > _MANY else RULES
-    for rule in ("early_start", *(one for one in rules if one != "early_start")):
-        made = attempt(_priorities(base, rule), rule)  # type: ignore[arg-type]
-        for _ in range(1 if len(net.tasks) > _MANY else _TURNS):
-            turned = attempt(_justified(made, by_node, shared), f"{rule}, forward and backward")
-            if _rank(turned) >= _rank(made):
-                break
-            made = turned
-    chance, spread = random.Random(seed), _spread(base)
-    tried, usual = 0, _AT_ONCE // max(len(net.tasks), 1) if by_node else 0
-    while goes_on(tried) if goes_on else tried < min(usual, _MOST_TRIED):
-        tried += 1
-        assert best is not None
-        if best.finish == base.finish and not best.over:
-            break  # nothing can be better
-        wide = spread * chance.uniform(0.2, 2)
-        noise = [one + chance.gauss(0, wide) for one in _starts(best)]
-        made = attempt(noise, "sampled")
-        attempt(_justified(made, by_node, shared), "sampled, forward and backward")
-    assert best is not None
-    return _result(best, before, by_node, shared, method)
+    def _attempt_turned(self, made: _Scheme, name: str) -> _Scheme:
+        """Forward-backward improvement: placed anew in the order in which all would start if they were put late."""
+        return self._attempt(_justified(made, self.demands, self.takers), f"{name}, forward and backward")
+
+    def by_rules(self) -> None:
+        """Try the rules, each improved for as long as that helps."""
+        many = len(self.base.net.tasks) > _MANY
+        for rule in ("early_start", *(one for one in (RULES[:2] if many else RULES) if one != "early_start")):
+            made = self._attempt(_priorities(self.base, rule), rule)  # type: ignore[arg-type]
+            for _ in range(1 if many else _TURNS):
+                turned = self._attempt_turned(made, rule)
+                if _rank(turned) >= _rank(made):
+                    break
+                made = turned
+
+    def by_chance(self, chance: random.Random, most: int | None, goes_on: Callable[[int], bool] | None = None) -> None:
+        """Try orders near the best one, so many at most, while there is time."""
+        spread = _spread(self.base)
+        for _ in _counted(most):
+            if self.is_best or not self.demands or (goes_on and not goes_on(self.tried)):
+                return
+            self.tried += 1
+            wide = spread * chance.uniform(0.2, 2)
+            made = self._attempt([one + chance.gauss(0, wide) for one in _starts(self.best)], "sampled")
+            self._attempt_turned(made, "sampled")
+
+    def exactly(self, goes_on: Callable[[int], bool], seed: int) -> int | None:
+        """Look for a better order by constraint programming. Returns the minutes that the project lasts at least, if found."""
+        made = self.best
+        moving = {n: several for n, several in self.demands.items() if n not in made._fixed and n not in made._pins}
+        profiles = {who: _profile(one) for who, one in self.takers.items()}
+        for n in self.demands.keys() - moving.keys():
+            for who, units in self.demands[n]:
+                profiles[who].add(*made._span(n), units)
+        capacities = {who: one.capacity for who, one in self.takers.items()}
+        shares = Shares(capacities, moving, {who: list(one.steps()) for who, one in profiles.items()}, self.limits)
+        found = better_order(made, shares, lambda: goes_on(self.tried), over=bool(made.over), seed=seed)
+        if found is None:
+            return None
+        self._attempt_turned(self._attempt(found.starts, "constraint programming"), "constraint programming")
+        return found.bound
+
+
+def _counted(most: int | None) -> Iterator[int]:
+    return itertools.count() if most is None else iter(range(most))
 
 
 def _rank(made: _Scheme) -> tuple[int, int]:
@@ -372,7 +444,7 @@ def _justified(made: _Scheme, demands: Mapping[int, Sequence[tuple[str, float]]]
     net, work, early = made.net, made._work, made._early
     allows, count = made._allows(), len(net.role)
     right = [0] * (2 * count)
-    profiles = {one: Profile(taker.capacity) for one, taker in takers.items()}
+    profiles = {one: Profile(taker.capacity) for one, taker in takers.items()}  # not what others take: an order is all it gives
     finish = max((early[2 * n + 1] for n in range(count) if net.role[n] == LEAF), default=0)
     done = [False] * count
     for n in sorted(range(count), key=lambda n: (-early[2 * n + 1], -early[2 * n], -n)):
@@ -407,7 +479,12 @@ def _justified(made: _Scheme, demands: Mapping[int, Sequence[tuple[str, float]]]
 
 
 def _result(
-    best: _Scheme, before: Schedule, demands: Mapping[int, Sequence[tuple[str, float]]], takers: Mapping[str, Taker], method: str
+    best: _Scheme,
+    before: Schedule,
+    demands: Mapping[int, Sequence[tuple[str, float]]],
+    takers: Mapping[str, Taker],
+    method: str,
+    least: int | None,
 ) -> Levelled:
     calendar = best.plan.calendars[best.plan.calendar]
     net = best.net
@@ -418,7 +495,7 @@ def _result(
         and (best.starts[index], best.finishes[index]) != (before.starts[index], before.finishes[index])
     ]
     makespan = calendar.between(before.start, best.finish)
-    bound = calendar.between(before.start, before.finish)
+    bound = max(calendar.between(before.start, before.finish), least or 0)
     by_resource: dict[str, float] = defaultdict(float)
     heads: dict[str, int] = {}
     for n, several in demands.items():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
 
 _EPSILON = 1e-9
 
@@ -56,3 +57,9 @@ class Profile:
     def most(self) -> float:
         """The most units that are taken at one time."""
         return max(self._taken, default=0.0)
+
+    def steps(self) -> Iterator[tuple[int, int, float]]:
+        """Where something is taken: minutes from and to, and the units."""
+        for index, taken in enumerate(self._taken[:-1]):
+            if taken > _EPSILON:
+                yield self._from[index], self._from[index + 1], taken

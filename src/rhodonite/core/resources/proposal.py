@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from collections import defaultdict
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 
-from ..common.calendars import datetime_of
+from ..common.bounds import MINUTES_A_DAY
+from ..common.calendars import EPOCH, datetime_of
 from ..schedule.plan import Plan
 from ..tasks.hours import hours_of
 from ..tasks.model import OPEN_CLASSES, Booking, Fields, Task
 from .capacity import FULL_SHARE, Capacity
+from .effects import minutes_moved
 from .levelling import Demand, Levelled, Taker, level
+from .load import PlanLoad
 
 PEAK = 2
 """Of hours that rise or fall over a task, how many times the even ones their most are."""
@@ -25,12 +29,14 @@ class Proposal:
         fields: by task what holds it where it is to stand; tasks that only follow by their links are not among them.
         moved: the ids of all that stand elsewhere.
         over: by person the tasks for which there was no room.
+        still: by person the minutes by which they are over, before and after; who is never over is not among them.
         finish_before, finish: of the project.
     """
 
     fields: dict[str, Fields]
     moved: list[str]
     over: dict[str, list[str]]
+    still: dict[str, tuple[int, int]]
     finish_before: datetime
     finish: datetime
 
@@ -40,24 +46,32 @@ def propose(
     capacities: Mapping[str, Capacity],
     usual: Capacity,
     *,
+    load: PlanLoad,
+    others: Sequence[PlanLoad],
     whom: Collection[str],
     first: datetime,
     last: datetime,
     within_slack: bool = False,
+    goes_on: Callable[[int], bool] | None = None,
 ) -> Proposal:
-    """Move work of a plan so that some people are not over.
+    """Move work of a plan so that some people are not over. What other plans lay on them stays where it is.
 
     What has begun, is pinned, may start or finish no later than a date, or begins outside the days that are asked for stays
     where it is. Absences are minded by how hours lie over a task, not here: work goes on over them.
 
     Args:
+        load: of the plan as it stands; ``others``: of all other plans.
         whom: the people, crews and roles.
         first, last: between which work may be moved.
         within_slack: True where nothing may move the finish.
+        goes_on: as for ``level``.
     """
     net = plan.schedule.base
     day = plan.calendar.day_minutes
-    takers = [Taker(who, _units_of(capacities.get(who, usual), day)) for who in sorted(whom)]
+    takers = [
+        Taker(who, _units_of(capacities.get(who, usual), day), taken=_taken(who, others, first.toordinal(), day))
+        for who in sorted(whom)
+    ]
     rows = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
     demands = [
         Demand(row.task.id, booking.who, _units(booking, row.task, plan))
@@ -70,14 +84,61 @@ def propose(
         for row in rows
         if row.start is None or not first <= row.start <= last or row.task.constraint_type.endswith("no_later")
     ]
-    found = level(net.plan, takers, demands, within_slack=within_slack, still=still)
+    found = level(net.plan, takers, demands, within_slack=within_slack, still=still, goes_on=goes_on)
+    moved = minutes_moved(plan, _as_proposed(found, plan), capacities, usual)
     return Proposal(
         {one: {"constraint_type": "start_no_earlier", "constraint_at": at} for one, at in _held(found).items()},
         found.moved,
         found.over,
+        _still_over(whom, first.toordinal(), [load, *others], moved, lambda who: capacities.get(who, usual)),
         datetime_of(plan.schedule.finish),
         datetime_of(found.schedule.finish),
     )
+
+
+def _taken(who: str, others: Iterable[PlanLoad], first: int, day: int) -> list[tuple[int, int, float]]:
+    """What other plans take of somebody from a day on, as shares of the day of the project."""
+    minutes: dict[int, int] = defaultdict(int)
+    for load in others:
+        for ordinal, value in load.by_who.get(who, {}).items():
+            if ordinal >= first:
+                minutes[ordinal] += value
+    midnights = (((ordinal - EPOCH) * MINUTES_A_DAY, value) for ordinal, value in sorted(minutes.items()))
+    return [(at, at + MINUTES_A_DAY, value / day) for at, value in midnights]
+
+
+def _as_proposed(found: Levelled, plan: Plan) -> dict[str, Task]:
+    """The tasks that stand elsewhere, as they then stand."""
+    schedule, moved = found.schedule, set(found.moved)
+    return {
+        task.id: replace(plan.tasks[task.id], start=datetime_of(start), finish=datetime_of(finish))
+        for task, start, finish in zip(schedule.plan.tasks, schedule.starts, schedule.finishes, strict=True)
+        if task.id in moved and start is not None and finish is not None
+    }
+
+
+def _still_over(
+    whom: Iterable[str],
+    first: int,
+    loads: Sequence[PlanLoad],
+    moved: Mapping[str, Mapping[int, int]],
+    capacity_of: Callable[[str], Capacity],
+) -> dict[str, tuple[int, int]]:
+    found: dict[str, tuple[int, int]] = {}
+    for who in whom:
+        capacity, total, change = capacity_of(who), defaultdict[int, int](int), moved.get(who, {})
+        for load in loads:
+            for ordinal, minutes in load.by_who.get(who, {}).items():
+                total[ordinal] += minutes
+        before = after = 0
+        for ordinal in total.keys() | change.keys():
+            if ordinal >= first:
+                may, minutes = capacity.on(ordinal), total.get(ordinal, 0)
+                before += max(0, minutes - may)
+                after += max(0, minutes + change.get(ordinal, 0) - may)
+        if before or after:
+            found[who] = (before, after)
+    return found
 
 
 def _units_of(capacity: Capacity, day: int) -> float:

@@ -51,7 +51,7 @@ def start_job(cur: Cursor, actor: Actor, kind: str, project_id: str | None, give
         if one.change_id == actor.change_id and one.kind == kind:
             return one
     if len(waiting) >= MOST_OPEN:
-        raise RuleError(f"{len(waiting)} of your files are being read already. Wait for one of them, or cancel it.", "file")
+        raise RuleError(f"The worker does {len(waiting)} things for you already. Wait for one of them, or cancel it.", "file")
     made = Job(
         new_id(), kind, project_id, actor.person.id, actor.change_id, given, "waiting", "", 0, None, actor.clock.utc(), None
     )

@@ -334,7 +334,6 @@ function LoadCell({
     });
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid has the keys
-    // biome-ignore lint/a11y/useSemanticElements: a cell of a grid, drawn
     <div
       role="gridcell"
       tabIndex={tab ? 0 : -1}

@@ -2,9 +2,11 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, newId, type Project, type Schemas, send, sentence } from "../../data/api";
-import { useMe, usePeople } from "../../data/hooks";
+import { useMe } from "../../data/hooks";
+import { useJob } from "../../data/use-job";
 import { Button, Modal, Wrong } from "../../parts/basics";
-import { count, sayDay } from "../../parts/format";
+import { count, sayDay, sayHours } from "../../parts/format";
+import { Progress } from "../../parts/progress";
 import type { Line } from "./use-load";
 
 type Levelled = Schemas["LevelledOut"];
@@ -23,31 +25,47 @@ export function Level({
   close: () => void;
 }) {
   const { now } = useMe();
-  const { byId } = usePeople();
   const navigate = useNavigate();
   const [whom, setWhom] = useState<"over" | "all">("over");
   const [may, setMay] = useState<"slack" | "finish">("slack");
+  const [looks, setLooks] = useState<"0" | "20" | "120">("0");
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
   const [found, setFound] = useState<Levelled | null>(null);
   const all = lines.filter((line) => line.kind !== "nobody").map((line) => line.who);
+  const names = new Map(lines.map((line) => [line.who, line.name]));
+  const long = useJob(project.code, "level", (job) => {
+    if (job.stage === "refused") setWrong(job.sentence ?? "");
+    else if (job.levelled) setFound(job.levelled);
+  });
+  const waits = busy || !!long.job;
   async function propose(event: React.FormEvent) {
     event.preventDefault();
     setBusy(true);
     setWrong("");
+    const path = { code: project.code };
     try {
+      if (found?.draft_id) {
+        // what was proposed before and not looked at is of no use any more
+        const draft_id = found.draft_id;
+        setFound(null);
+        await send((headers) =>
+          client.DELETE("/api/projects/{code}/drafts/{draft_id}", { params: { path: { ...path, draft_id } }, headers }),
+        );
+      }
       const body = {
         draft_id: newId(),
         whom: whom === "over" ? null : all,
         first,
         last,
         within_slack: may === "slack",
+        seconds: Number(looks),
       };
-      setFound(
-        await send((headers) =>
-          client.POST("/api/projects/{code}/level", { params: { path: { code: project.code } }, body, headers }),
-        ),
+      const answer = await send((headers) =>
+        client.POST("/api/projects/{code}/level", { params: { path }, body, headers }),
       );
+      if (answer.job) long.follow(answer.job);
+      else setFound(answer);
     } catch (error) {
       setWrong(sentence(error));
     } finally {
@@ -59,7 +77,8 @@ export function Level({
       <form onSubmit={propose}>
         <p className="mb-3 text-ink-2">
           Work of this project that begins from {sayDay(first, now)} to {sayDay(last, now)} is moved until nobody is
-          over by it. Work that has begun, pins and no-later dates stay. The plan stays as it is: you get a draft.
+          over, by this and all other projects. Work that has begun, pins and no-later dates stay, and so does work of
+          other projects. The plan stays as it is: you get a draft.
         </p>
         <Radios
           legend="Whose work"
@@ -79,35 +98,69 @@ export function Level({
             ["finish", "the finish too"],
           ]}
         />
+        <Radios
+          legend="How long to look"
+          value={looks}
+          onChange={setLooks}
+          of={[
+            ["0", "an answer at once"],
+            ["20", "20 seconds, for a better one"],
+            ["120", "two minutes"],
+          ]}
+        />
         <Wrong text={wrong} />
-        {found && (
-          <p role="status" className="mb-3 border-l-[3px] border-rose bg-rose-soft px-2 py-1.5">
-            {!found.moved && !found.over.length && "Nobody is over by work that can be moved: nothing has to move. "}
-            {found.moved > 0 &&
-              `${count(found.moved, "task moves", "tasks move")}; the project finishes ${
-                found.finish.slice(0, 10) === found.finish_before.slice(0, 10)
-                  ? "as before"
-                  : `on ${sayDay(found.finish, now)}, not ${sayDay(found.finish_before, now)}`
-              }. `}
-            {found.over.map(
-              (one) =>
-                `For ${count(one.tasks.length, "task")} of ${byId.get(one.who)?.name ?? "a crew"} there is no room where they may stand. `,
-            )}
-          </p>
-        )}
+        {long.job && <Progress doing={long.job.doing || "waiting"} percent={long.job.percent} onCancel={long.cancel} />}
+        {found && !waits && <Outcome found={found} now={now} names={names} />}
         <div className="flex gap-2">
-          {found?.draft_id && (
+          {found?.draft_id && !waits && (
             <Button look="go" onClick={() => navigate(`/p/${project.code}/compare?draft=${found.draft_id}`)}>
               Look at the draft
             </Button>
           )}
-          <Button look={found?.draft_id ? "quiet" : "go"} type="submit" disabled={busy}>
-            {busy ? "Looking …" : found ? "Propose again" : "Propose"}
+          <Button look={found?.draft_id && !waits ? "quiet" : "go"} type="submit" disabled={waits}>
+            {waits ? "Looking …" : found ? "Propose again" : "Propose"}
           </Button>
         </div>
       </form>
     </Modal>
   );
+}
+
+/** What was found: how much moves, and who is over by how much then. */
+function Outcome({ found, now, names }: { found: Levelled; now: Date; names: Map<string, string> }) {
+  const left = found.still.filter((one) => one.after > 0);
+  const freed = found.still.length - left.length;
+  return (
+    <div role="status" className="mb-3 border-l-[3px] border-rose bg-rose-soft px-2 py-1.5">
+      <p>
+        {!found.moved
+          ? found.still.length
+            ? "Nothing can move that would help. "
+            : "Nobody is over in these days: nothing has to move. "
+          : `${count(found.moved, "task moves", "tasks move")}; the project finishes ${finishes(found, now)}. `}
+        {freed > 0 && `${count(freed, "person is", "people are")} no longer over. `}
+      </p>
+      {left.length > 0 && (
+        <>
+          <p className="mt-1">Still over then:</p>
+          <ul aria-label="Still over" className="max-h-36 overflow-y-auto">
+            {left.map((one) => (
+              <li key={one.who}>
+                <b>{names.get(one.who) ?? "Somebody"}</b> by {sayHours(one.after)}
+                {one.before !== one.after && `, before by ${sayHours(one.before)}`}
+                {one.without_room > 0 && `; no room for ${count(one.without_room, "task")} where they may stand`}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+function finishes({ finish, finish_before }: Levelled, now: Date): string {
+  if (!finish || !finish_before || finish.slice(0, 10) === finish_before.slice(0, 10)) return "as before";
+  return `on ${sayDay(finish, now)}, not ${sayDay(finish_before, now)}`;
 }
 
 function Radios<T extends string>({
