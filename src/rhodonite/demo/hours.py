@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from datetime import date, timedelta
 from typing import Any
+
+from ..core.resources.bookable import Resource
+from ..core.resources.rates import RateKind
+from ..services.common.context import new_id
 
 #: Projects that plan hours, with the hours that a day of a task takes where its plan does not say.
 PLANNED = {"LAN": 5.0, "MIL": 4.0, "FOS": 3.0}
@@ -25,6 +29,24 @@ CREWS = {
         ("Harbour scaffolders", 2.0, "Scaffold the gallery", 40),
         ("Stone cutter, to be found", 1.0, "Limewash the tower room", 20),
     )
+}
+
+#: Materials and fixed costs, by project: kind, name, unit, the task that they are booked on, thousandths.
+USED = {
+    "LAN": (
+        ("material", "Glass panes", "pc", "Fit bars and dry-run panes", 12_000),
+        ("material", "Lime putty", "kg", "Limewash the tower room", 140_000),
+        ("fixed", "Road permit for the crane", "", "Lift the lens to the workshop", 350_000),
+    )
+}
+#: By person their rates an hour: what it costs and what it is charged at, each from a day or from the beginning.
+RATES: dict[str, dict[RateKind, tuple[tuple[date | None, str], ...]]] = {
+    "IN": {"cost": ((None, "48.00"),), "billing": ((None, "82.00"),)},
+    "CR": {"cost": ((None, "31.00"), (date(2027, 4, 1), "32.50")), "billing": ((None, "58.00"),)},
+    "PN": {"cost": ((None, "34.00"),), "billing": ((None, "61.00"),)},
+    "TB": {"cost": ((None, "29.50"),), "billing": ((None, "54.00"),)},
+    "YH": {"cost": ((None, "36.00"),), "billing": ((None, "64.00"),)},
+    "NC": {"cost": ((None, "38.00"),), "billing": ((None, "66.00"),)},
 }
 
 HALF_DAYS = {day: [["09:00", "13:00"]] for day in ("mon", "tue", "wed", "thu", "fri")}
@@ -64,6 +86,16 @@ def bookings_of(code: str, title: str, effort: int | None, days: int, owner: str
     for one in helpers:
         bookings.append({"who": people[one], "minutes": left // len(helpers) // 30 * 30, "shape": "even"})
     return fields | {"bookings": bookings}
+
+
+def resources_of(code: str) -> Iterator[tuple[Resource, str, dict[str, Any]]]:
+    """What a project can book besides people: the resource, the task that it is booked on, and the booking as it is sent."""
+    for name, size, title, booked in CREWS.get(code, ()):
+        crew = Resource(new_id(), None, name, size)
+        yield crew, title, {"who": crew.id, "resource": True, "minutes": booked * 60}
+    for kind, name, unit, title, amount in USED.get(code, ()):
+        used = Resource(new_id(), None, name, 1, kind, unit)  # type: ignore[arg-type]
+        yield used, title, {"who": used.id, "resource": True, "of": kind, "amount": amount}
 
 
 def away(today: date, first: int, days: int) -> tuple[date, date]:

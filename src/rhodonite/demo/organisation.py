@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time, timedelta
+from decimal import Decimal
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -13,9 +14,10 @@ from pymysql.cursors import Cursor
 from ..core.common.calendars import OFFICE_WEEK, CalendarException, WorkingCalendar
 from ..core.people.model import Person
 from ..core.resources.capacity import Absence
+from ..core.resources.rates import Rate
 from ..services.common.context import Actor, Clock, new_id
 from ..services.people import teams as team_services
-from ..services.resources import capacity
+from ..services.resources import capacity, rates
 from ..services.schedule import agreed as agreed_services
 from ..services.schedule import calendars as calendar_services
 from ..services.schedule import drafts as draft_services
@@ -214,11 +216,9 @@ class _Filler:
             if line.days and not below:
                 booked = hours.bookings_of(demo.code, line.title, line.effort, line.days, line.owner, line.helpers, people)
                 edits.append(task_services.TaskEdit(task_id, 2**31 - 1, booked))
-        for name, size, title, booked_hours in hours.CREWS.get(demo.code, ()):
-            crew = new_id()
-            self._database.write(capacity.add_resource, self._as(demo.lead), demo.code, crew, name, size)
+        for resource, title, also in hours.resources_of(demo.code):
+            self._database.write(capacity.add_resource, self._as(demo.lead), demo.code, resource)
             edit = next(one for one in edits if one.id == ids[numbers[title]])
-            also = {"who": crew, "resource": True, "minutes": booked_hours * 60}
             edit.fields["bookings"] = [*edit.fields.get("bookings", ()), also]
         self._database.write(task_services.edit_tasks, self._as(demo.lead), demo.code, edits)
 
@@ -231,6 +231,11 @@ class _Filler:
             begins, ends = (datetime.combine(day, time()) for day in hours.away(self._real.now().date(), first, count))
             one = Absence(new_id(), self._people[initials].id, kind, begins, ends, note)
             self._database.write(capacity.add_absence, self._as(administrator), one)
+        for initials, by_kind in hours.RATES.items():
+            for kind, amounts in by_kind.items():
+                wanted = [Rate(first, Decimal(amount)) for first, amount in amounts]
+                who = self._people[initials].id
+                self._database.write(rates.set_rates, self._as(administrator), None, who, kind, wanted)
 
     def _draft(self, demo: DemoProject, name: str, task_id: str, fields: dict[str, Any]) -> None:
         draft_id = new_id()

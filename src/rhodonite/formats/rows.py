@@ -63,7 +63,9 @@ def row_values(row: Row) -> dict[str, Any]:
                 "shape": b.shape,
                 "by_day": b.by_day,
                 "resource": b.resource,
-                "units": units_of(b, task.duration),
+                "units": units_of(b, task.duration) if b.of == "labour" else None,
+                "of": b.of,
+                "amount": b.amount,
             }
             for b in task.bookings
         ],

@@ -23,7 +23,7 @@ from ..api.common.problems import UnexpectedErrors, add_problem_handlers, proble
 from ..api.common.use import needs
 from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
-from ..api.resources import bookings, capacity, levelling, load
+from ..api.resources import bookings, capacity, levelling, load, rates
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
 from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
@@ -173,6 +173,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         capacity,
         load,
         levelling,
+        rates,
         jobs,
     ):
         app.include_router(module.router, prefix="/api")

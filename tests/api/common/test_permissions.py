@@ -109,6 +109,8 @@ BODIES: dict[tuple[str, str], Any] = {
     },
     ("PATCH", "/api/absences/{absence_id}"): {"note": "Easter"},
     ("POST", "/api/resources"): {"name": "Scaffolders"},
+    ("PUT", "/api/rates"): {"who": "{self_id}", "rates": [{"amount": "31"}]},
+    ("PUT", "/api/projects/{code}/rates"): {"who": "{crew_id}", "rates": [{"amount": "31"}]},
     ("PATCH", "/api/resources/{resource_id}"): {"people": 3},
     ("POST", "/api/projects/{code}/resources"): {"name": "Divers"},
     ("PATCH", "/api/projects/{code}/resources/{resource_id}"): {"people": 3},
@@ -214,7 +216,7 @@ def expected(need: str, organisation_role: str, member_role: str | None, private
     """True: it must answer; False: 403; None: the person may not even know, 404."""
     if need == "person":
         return True
-    if need in {"administer", "create_project", "see_people", "plan_people"}:
+    if need in {"administer", "create_project", "see_people", "plan_people", "see_rates"}:
         return may_in_organisation(organisation_role, need)  # type: ignore[arg-type]
     role = project_role(organisation_role, member_role, private)
     return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
@@ -231,7 +233,7 @@ def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
     """One way to come by each role in a project, which walks the routes of projects, and one by each role in the
     organisation, which walks the others: how the two meet is for ``test_every_role_comes_to_its_role_in_the_project``."""
     found: dict[tuple[str, str | None, bool], set[str]] = {}
-    for needs in (IN_PROJECT, {"person", "see_people", "create_project", "plan_people", "administer", "nobody"}):
+    for needs in (IN_PROJECT, {"person", "see_people", "create_project", "plan_people", "see_rates", "administer", "nobody"}):
         seen: set[str | None] = set()
         for role, member, private in sorted(CASES, key=lambda case: case[0] == "administrator"):
             has = project_role(role, member, private) if needs is IN_PROJECT else role
@@ -338,6 +340,9 @@ def test_routes_keep_to_what_they_need(
                 caller("POST", "/absences", away)
         if path.endswith(("/level", "/bookings/length")):
             lead("PATCH", "/projects/LAN", {"revision": 999, "hours": True})
+        if "{crew_id}" in asked:
+            words["crew_id"] = str(uuid.uuid4())
+            lead("POST", "/projects/LAN/resources", {"id": words["crew_id"], "name": words["crew_id"]})
         if "{resource_id}" in path:
             words["resource_id"] = str(uuid.uuid4())
             where = "/projects/LAN/resources" if "{code}" in path else "/resources"

@@ -409,3 +409,90 @@ def test_an_overload_in_a_project_that_one_may_only_read_has_no_mend(
     span = f"who={who}&first=2027-03-22&last=2027-03-26"
     assert sign_in("member")("GET", f"/projects/LAN/load/mends?{span}") == []
     assert sign_in("member")("GET", f"/load/mends?{span}") == []
+
+
+def resource(lan: Caller, name: str, **fields: Any) -> str:
+    made = str(uuid.uuid4())
+    lan("POST", "/projects/LAN/resources", {"id": made, "name": name, **fields})
+    return made
+
+
+def test_materials_and_fixed_costs_are_booked_by_amount(lan: Caller, people: dict[str, Person]) -> None:
+    panes = resource(lan, "Glass panes", kind="material", unit="pc")
+    permit = resource(lan, "Permit", kind="fixed")
+    task = lan.add("Glaze", start="2027-03-15", duration="3 d")
+    who = people["member"]
+    row = lan.edit(task, bookings=f"{who.name} 6 h, glass panes 4 pc, permit 350")
+    assert [(one["of"], one["minutes"], one["amount"]) for one in row["bookings"]] == [
+        ("labour", 360, 0), ("material", 0, 4000), ("fixed", 0, 350_000)]  # fmt: skip
+    assert (row["booked"], row["helpers"]) == (360, [who.id])
+    load = lan("GET", f"/projects/LAN/load?{SPAN}")
+    assert [(one["kind"], one["name"], one["unit"]) for one in load["lines"] if one["who"] in {panes, permit}] == [
+        ("material", "Glass panes", "pc")
+    ]
+    found = line(load, panes)
+    assert (sum(found["bands"]["LAN"]), found["over"], found["capacity"]) == (4000, [0] * 5, [0] * 5)
+    cell = lan("GET", f"/projects/LAN/load/tasks?who={panes}&{SPAN}")
+    assert [(one["minutes"], one["booked"]) for one in cell["tasks"]] == [(4000, 4000)]
+    row = lan.edit(row, duration="6 d", on_length="units")
+    assert [(one["minutes"], one["amount"]) for one in row["bookings"]] == [(720, 0), (0, 4000), (0, 350_000)]
+    answer = lan.client.get("/api/projects/LAN/tasks.csv?column=title&column=people")
+    assert f"{who.name} 12 h; Glass panes 4; Permit 350.00" in answer.text
+    lines = [one for happening in lan("GET", f"/tasks/{row['id']}")["history"] for one in happening["lines"]]
+    assert any("Glass panes 4, Permit 350.00" in one for one in lines)
+
+
+def test_what_is_booked_is_booked_as_it_can_be(lan: Caller) -> None:
+    panes = resource(lan, "Glass panes", kind="material", unit="pc")
+    task = lan.add("Glaze", start="2027-03-15", duration="3 d")
+    for wrong in (
+        {"who": panes, "resource": True, "minutes": 60},
+        {"who": panes, "resource": True, "of": "fixed", "amount": 5000},
+        {"who": panes, "resource": True, "of": "material", "amount": 0},
+        {"who": panes, "resource": True, "of": "material", "amount": 1.5},
+        {"who": panes, "of": "material", "amount": 1000},
+    ):
+        body = {"tasks": [{"id": task["id"], "revision": 99, "fields": {"bookings": [wrong]}}]}
+        lan("PATCH", "/projects/LAN/tasks", body, expect=422)
+    lan("POST", "/projects/LAN/resources", {"name": "Sand", "kind": "material"}, expect=422)
+    lan("POST", "/projects/LAN/bookings/read", {"task_id": task["id"], "text": "Glass panes"}, expect=422)
+    read = lan("POST", "/projects/LAN/bookings/read", {"task_id": task["id"], "text": "Glass panes 2.5"})
+    assert [(one["amount"], one["said"]) for one in read] == [(2500, "Glass panes: 2.5 pc")]
+
+
+def test_rates_hold_from_a_day_on_are_taken_back_and_hidden(lan: Caller, people: dict[str, Person], sign_in: Any) -> None:
+    who, administrator = people["member"].id, sign_in("administrator")
+    rates = [{"first": "2027-04-01", "amount": "32.50"}, {"first": None, "amount": "31"}]
+    administrator("PUT", "/rates", {"who": who, "kind": "cost", "rates": rates})
+    change = {"Rhodonite-Change": str(uuid.uuid4())}
+    administrator("PUT", "/rates", {"who": who, "kind": "billing", "rates": [{"amount": "58"}]}, headers=change)
+    found = {
+        one["kind"]: [(each["first"], float(each["amount"])) for each in one["rates"]] for one in administrator("GET", "/rates")
+    }
+    assert found == {"cost": [(None, 31.0), ("2027-04-01", 32.5)], "billing": [(None, 58.0)]}
+    administrator("POST", f"/changes/{change['Rhodonite-Change']}/undo")
+    assert [one["kind"] for one in administrator("GET", "/rates")] == ["cost"]
+    member = sign_in("member")
+    member("GET", "/rates", expect=403)
+    member("PUT", "/rates", {"who": who, "kind": "cost", "rates": []}, expect=403)
+    administrator("PUT", "/rates", {"who": who, "rates": [{"amount": "-1"}]}, expect=422)
+    administrator("PUT", "/rates", {"who": str(uuid.uuid4()), "rates": []}, expect=404)
+    panes, permit = resource(lan, "Glass panes", kind="material", unit="pc"), resource(lan, "Permit", kind="fixed")
+    lan("PUT", "/projects/LAN/rates", {"who": panes, "rates": [{"amount": "18.75"}]})
+    assert [one["who"] for one in lan("GET", "/projects/LAN/rates")] == [panes]
+    assert panes not in {one["who"] for one in administrator("GET", "/rates")}
+    lan("PUT", "/projects/LAN/rates", {"who": permit, "rates": [{"amount": "1"}]}, expect=422)
+    lan("PUT", "/projects/LAN/rates", {"who": who, "rates": []}, expect=404)
+    administrator("PUT", "/rates", {"who": panes, "rates": []}, expect=404)
+
+
+def test_on_closed_days_of_the_organisation_nobody_has_capacity(lan: Caller, people: dict[str, Person], sign_in: Any) -> None:
+    administrator, who = sign_in("administrator"), people["member"].id
+    lan.edit(lan.add("Cast", start="2027-03-15", duration="2 d"), bookings=[booked(who, 1)])
+    closed = [{"from": "2027-03-17", "to": "2027-03-17", "hours": [], "name": "Harbour day"}]
+    administrator("PATCH", "/bookable", {"closed": closed, "currency": "chf"})
+    assert line(lan("GET", f"/projects/LAN/load?{SPAN}"), who)["capacity"] == [450, 450, 0, 450, 450]
+    staff = administrator("GET", "/bookable")
+    assert (staff["currency"], staff["closed"]) == ("CHF", closed)
+    administrator("PATCH", "/bookable", {"currency": "12X"}, expect=422)
+    administrator("PATCH", "/bookable", {"closed": [{"from": "2027-03-18", "to": "2027-03-17"}]}, expect=422)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from rhodonite.core.common.calendars import CalendarException, WorkingCalendar
 from rhodonite.core.common.errors import RuleError
-from rhodonite.core.resources.bookable import Kept, check_absence, check_capacity, check_resource, clean_kinds
+from rhodonite.core.resources.bookable import Kept, Resource, check_absence, check_capacity, check_resource, clean_kinds
 from rhodonite.core.resources.capacity import Absence, Capacity
 
 from ..make import OFFICE, at
@@ -132,7 +132,18 @@ def test_a_capacity_that_cannot_be_is_refused() -> None:
 
 
 def test_a_crew_has_a_name_and_somebody_in_it() -> None:
-    assert check_resource("  Outside   scaffolders ", 3) == "Outside scaffolders"
+    assert check_resource(Resource("1", None, "  Outside   scaffolders ", 3, unit="pc")) == Resource(
+        "1", None, "Outside scaffolders", 3
+    )
     for name, people in (("", 1), ("x" * 121, 1), ("Divers", 0), ("Divers", 5000)):
         with pytest.raises(RuleError):
-            check_resource(name, people)
+            check_resource(Resource("1", None, name, people))
+
+
+def test_a_material_has_a_unit_and_no_people() -> None:
+    panes = check_resource(Resource("1", None, "Glass panes", 7, "material", " pc "))
+    assert (panes.unit, panes.people) == ("pc", 1)
+    assert check_resource(Resource("1", None, "Permit", 7, "fixed", "pc")) == Resource("1", None, "Permit", 1, "fixed")
+    for wrong in (Resource("1", None, "Panes", 1, "material"), Resource("1", None, "Panes", 1, "lost")):  # type: ignore[arg-type]
+        with pytest.raises(RuleError):
+            check_resource(wrong)

@@ -2669,6 +2669,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rates
+         * @description The rates of all people, and of the organisation's resources.
+         */
+        get: operations["read_rates_api_rates_get"];
+        /**
+         * Set Rates
+         * @description Write the rates of a person, or of a resource of the organisation.
+         */
+        put: operations["set_rates_api_rates_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Rates
+         * @description The rates of the resources that are the project's own.
+         */
+        get: operations["read_own_rates_api_projects__code__rates_get"];
+        /**
+         * Set Own Rates
+         * @description Write the rates of a resource of the project.
+         */
+        put: operations["set_own_rates_api_projects__code__rates_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -3049,10 +3097,20 @@ export interface components {
              * @description Those of the organisation
              */
             resources: components["schemas"]["ResourceOut"][];
+            /**
+             * Currency
+             * @description Of rates, by its three letters
+             */
+            currency: string;
+            /**
+             * Closed
+             * @description Days on which nobody works
+             */
+            closed: components["schemas"]["CalendarExceptionModel"][];
         };
         /**
          * BookingOut
-         * @description Hours of one person or resource on a task.
+         * @description Hours of one person or resource on a task; or units of a material, or a fixed sum.
          */
         BookingOut: {
             /** Who */
@@ -3072,9 +3130,21 @@ export interface components {
             by_day: number[];
             /**
              * Resource
-             * @description True for a crew or a role to be filled
+             * @description True for a crew or a role to be filled, a material, a fixed cost
              */
             resource: boolean;
+            /**
+             * Of
+             * @default labour
+             * @enum {string}
+             */
+            of: "labour" | "material" | "fixed";
+            /**
+             * Amount
+             * @description Thousandths of a material’s unit, or of the currency
+             * @default 0
+             */
+            amount: number;
             /**
              * Units
              * @description The share of somebody's day that it takes, in a hundred; none where it has no length
@@ -3606,6 +3676,16 @@ export interface components {
              *     ]
              */
             absence_kinds?: string[] | null;
+            /**
+             * Currency
+             * @example EUR
+             */
+            currency?: string | null;
+            /**
+             * Closed
+             * @description Days on which nobody works
+             */
+            closed?: components["schemas"]["CalendarExceptionModel"][] | null;
         };
         /**
          * ComparisonOut
@@ -4618,11 +4698,17 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "person" | "resource" | "nobody";
+            kind: "person" | "resource" | "material" | "nobody";
             /** Name */
             name: string;
             /** Team */
             team: string;
+            /**
+             * Unit
+             * @description Of a material, whose amounts are thousandths of it
+             * @default
+             */
+            unit: string;
             /** Capacity */
             capacity: number[];
             /**
@@ -4916,7 +5002,7 @@ export interface components {
         };
         /**
          * NamedOut
-         * @description Who can be booked.
+         * @description Who or what can be booked.
          */
         NamedOut: {
             /** Id */
@@ -4925,9 +5011,19 @@ export interface components {
             name: string;
             /**
              * Resource
-             * @description True for a crew or a role to be filled
+             * @description True for a crew or a role to be filled, a material, a fixed cost
              */
             resource: boolean;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "labour" | "material" | "fixed";
+            /**
+             * Unit
+             * @description Of a material
+             */
+            unit: string;
         };
         /**
          * NamedTask
@@ -5541,6 +5637,73 @@ export interface components {
             most: number;
         };
         /**
+         * RateModel
+         * @description An amount an hour, or a unit, in the currency of the organisation.
+         */
+        "RateModel-Input": {
+            /**
+             * First
+             * @description The day from which it holds; null: from the beginning
+             */
+            first?: string | null;
+            /**
+             * Amount
+             * @example 32.50
+             */
+            amount: number | string;
+        };
+        /**
+         * RateModel
+         * @description An amount an hour, or a unit, in the currency of the organisation.
+         */
+        "RateModel-Output": {
+            /**
+             * First
+             * @description The day from which it holds; null: from the beginning
+             */
+            first?: string | null;
+            /**
+             * Amount
+             * @example 32.50
+             */
+            amount: string;
+        };
+        /**
+         * RatesIn
+         * @description All rates of one kind of one person or resource, in place of those that there are.
+         */
+        RatesIn: {
+            /**
+             * Who
+             * Format: uuid
+             */
+            who: string;
+            /**
+             * Kind
+             * @default cost
+             * @enum {string}
+             */
+            kind: "cost" | "billing";
+            /** Rates */
+            rates: components["schemas"]["RateModel-Input"][];
+        };
+        /**
+         * RatesOut
+         * @description The rates of one kind of one person or resource, the earliest first.
+         */
+        RatesOut: {
+            /** Who */
+            who: string;
+            /**
+             * Kind
+             * @description What an hour or unit costs, or is charged at
+             * @enum {string}
+             */
+            kind: "cost" | "billing";
+            /** Rates */
+            rates: components["schemas"]["RateModel-Output"][];
+        };
+        /**
          * ReadIn
          * @description Which notices to mark; all where no ids are given.
          */
@@ -5659,17 +5822,19 @@ export interface components {
         };
         /**
          * ResourceEdit
-         * @description What changes of a crew or role.
+         * @description What changes of a resource.
          */
         ResourceEdit: {
             /** Name */
             name?: string | null;
             /** People */
             people?: number | null;
+            /** Unit */
+            unit?: string | null;
         };
         /**
          * ResourceNew
-         * @description A crew or a role to be filled.
+         * @description A crew or a role to be filled, a material, a fixed cost.
          */
         ResourceNew: {
             /**
@@ -5687,10 +5852,22 @@ export interface components {
              * @default 1
              */
             people: number;
+            /**
+             * Kind
+             * @default labour
+             * @enum {string}
+             */
+            kind: "labour" | "material" | "fixed";
+            /**
+             * Unit
+             * @default
+             * @example pc
+             */
+            unit: string;
         };
         /**
          * ResourceOut
-         * @description A crew, or a role to be filled.
+         * @description A crew or a role to be filled, a material, a fixed cost.
          */
         ResourceOut: {
             /** Id */
@@ -5704,9 +5881,19 @@ export interface components {
             name: string;
             /**
              * People
-             * @description How many work side by side
+             * @description Of labour, how many work side by side
              */
             people: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "labour" | "material" | "fixed";
+            /**
+             * Unit
+             * @description Of a material
+             */
+            unit: string;
         };
         /**
          * RippleOut
@@ -6790,6 +6977,18 @@ export interface components {
             minutes: number | null;
             /** Units */
             units: number | null;
+            /**
+             * Of
+             * @default labour
+             * @enum {string}
+             */
+            of: "labour" | "material" | "fixed";
+            /**
+             * Amount
+             * @description Thousandths of a material’s unit, or of the currency
+             * @default 0
+             */
+            amount: number;
             /**
              * Said
              * @description The same in words
@@ -14011,6 +14210,170 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LevelledOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_rates_api_rates_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_rates_api_rates_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_own_rates_api_projects__code__rates_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_own_rates_api_projects__code__rates_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

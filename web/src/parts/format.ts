@@ -85,6 +85,16 @@ export function saySlack(row: { slack: number | null; state_class: string }, day
 export const sayHours = (minutes: number | null) =>
   minutes === null ? "" : `${Number((minutes / 60).toFixed(1)).toLocaleString("en-GB")} h`;
 
+/** An amount of money, without its currency: `1,350.00`. */
+export const sayMoney = (amount: number) =>
+  amount.toLocaleString("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 4 });
+
+/** A number as it is typed, with a point or a comma; null where it is none, or less than nothing. */
+export function readNumber(text: string): number | null {
+  const bare = text.trim().replace(",", ".");
+  return /^\d+(\.\d*)?$/.test(bare) ? Number(bare) : null;
+}
+
 /** A part of the hours there are: `12 of 37.5 h`. */
 export const sayHoursOf = (part: number, whole: number) => `${sayHours(part).replace(" h", "")} of ${sayHours(whole)}`;
 

@@ -11,6 +11,7 @@ import { Button, Field, Loading, Modal, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 import { sayDay } from "../parts/format";
 import { Select } from "../parts/select";
+import { Rates } from "./rates";
 import { staffKey, useStaff } from "./use-staff";
 import { readWeek, sayWeek, WeekHours } from "./week-hours";
 
@@ -29,6 +30,12 @@ export default function Capacity({ person, close }: { person: Person; close: () 
         <>
           <Share person={person} staff={staff.data} canEdit={manages} />
           <Absences person={person} staff={staff.data} canEdit={manages || person.id === me.id} />
+          {manages && (
+            <section className="mt-5 grid gap-4 sm:grid-cols-2" aria-label="Rates">
+              <Rates who={person.id} name={person.name} kind="cost" label="An hour costs" />
+              <Rates who={person.id} name={person.name} kind="billing" label="An hour is charged at" />
+            </section>
+          )}
         </>
       )}
     </Modal>

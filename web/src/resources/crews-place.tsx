@@ -1,15 +1,19 @@
-/** People › Crews and roles: what the organisation can book that signs in nowhere, and its kinds of absence. */
+/** People › Crews and roles: what the organisation can book that signs in nowhere, its hours, closed days and kinds of absence. */
 import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
-import { client, sentence } from "../data/api";
+import { client, type Schemas, sentence } from "../data/api";
 import { useMe } from "../data/hooks";
 import { allKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
 import { Button, Failed, IconButton, Loading, Wrong } from "../parts/basics";
+import { DateField } from "../parts/dates/field";
 import { AddByName } from "../parts/form";
+import { sayDay } from "../parts/format";
+import { TextField } from "../parts/text-field";
 import { peopleSheets } from "../people/people";
+import { Holidays } from "../schedule/calendar-help";
 import { SheetBar } from "../shell/sheet-bar";
 import { TitleLine } from "../shell/title-line";
 import { Crews } from "./crews";
@@ -25,7 +29,7 @@ export default function CrewsPlace() {
   const manages = me.person.role === "administrator" || me.person.role === "manager";
   return (
     <>
-      <TitleLine title={`Crews and roles of ${me.organisation}`} />
+      <TitleLine title={`Crews, roles and materials of ${me.organisation}`} />
       <div className="mt-2 min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet px-3 sm:px-[18px]" tabIndex={-1}>
         {staff.error ? (
           <Failed error={staff.error} retry={staff.refetch} />
@@ -39,6 +43,8 @@ export default function CrewsPlace() {
               week={staff.data.week}
               canEdit={me.person.role === "administrator"}
             />
+            <ClosedDays closed={staff.data.closed} canEdit={me.person.role === "administrator"} />
+            <Currency currency={staff.data.currency} canEdit={me.person.role === "administrator"} />
             <Kinds kinds={staff.data.absence_kinds} canEdit={me.person.role === "administrator"} />
           </div>
         )}
@@ -78,6 +84,117 @@ function OwnHours({ week, canEdit }: { week: Record<string, string[][]> | null; 
         {canEdit && <Button type="submit">Save the hours</Button>}
       </fieldset>
     </form>
+  );
+}
+
+type Closed = Schemas["BookableOut"]["closed"];
+
+/** Days on which nobody can be booked: holidays of a country, or the organisation's own. */
+function ClosedDays({ closed, canEdit }: { closed: Closed; canEdit: boolean }) {
+  const queries = useQueryClient();
+  const { now } = useMe();
+  const [first, setFirst] = useState("");
+  const [name, setName] = useState("");
+  const [wrong, setWrong] = useState("");
+  async function save(days: Closed) {
+    const sorted = [...days].sort((a, b) => a.from.localeCompare(b.from));
+    await sendUndoable(queries, "", "Changed the days on which nobody works", (headers) =>
+      client.PATCH("/api/bookable", { body: { closed: sorted }, headers }),
+    );
+    queries.invalidateQueries({ queryKey: staffKey });
+    queries.invalidateQueries({ queryKey: allKey("load") });
+  }
+  const close = (days: { day: string; name: string }[]) => {
+    const known = new Set(closed.map((one) => one.from));
+    const more = days
+      .filter((one) => !known.has(one.day))
+      .map((one) => ({ from: one.day, to: one.day, hours: [], name: one.name }));
+    return more.length ? save([...closed, ...more]) : Promise.resolve();
+  };
+  async function add(event: React.FormEvent) {
+    event.preventDefault();
+    if (!first) return setWrong("Say which day.");
+    try {
+      await close([{ day: first, name }]);
+      setFirst("");
+      setName("");
+      setWrong("");
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  return (
+    <section className="mt-8" aria-label="Closed days">
+      <h2 className="mb-1 text-[15px]">Closed days</h2>
+      <p className="mb-2 text-ink-2">
+        On these nobody can be booked. Projects have calendars of their own for their tasks.
+      </p>
+      <ul className="max-h-56 overflow-auto border-t border-rule">
+        {closed.map((one) => (
+          <li key={one.from + one.name} className="flex min-h-8 items-center gap-3 border-b border-rule">
+            <span className="w-32 flex-none">
+              {one.from === one.to ? sayDay(one.from, now) : `${sayDay(one.from, now)} to ${sayDay(one.to, now)}`}
+            </span>
+            <span className="min-w-0 flex-1 truncate text-ink-2">{one.name}</span>
+            {canEdit && (
+              <IconButton
+                label={`Open on ${sayDay(one.from, now)}`}
+                onClick={() =>
+                  save(closed.filter((each) => each !== one)).catch((error) => note(sentence(error), "wrong"))
+                }
+              >
+                <X size={14} />
+              </IconButton>
+            )}
+          </li>
+        ))}
+        {!closed.length && <li className="border-b border-rule py-1.5 text-ink-2">None yet.</li>}
+      </ul>
+      {canEdit && (
+        <>
+          <form className="mt-2 flex flex-wrap items-center gap-2" aria-label="Close a day" onSubmit={add} noValidate>
+            <DateField label="Closed on" value={first} onChange={setFirst} />
+            <input
+              className="input min-w-0 flex-1"
+              aria-label="What day it is"
+              placeholder="Harbour day"
+              maxLength={120}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+            <Button type="submit">Close it</Button>
+          </form>
+          <Wrong text={wrong} />
+          <Holidays
+            added="are closed now."
+            add={(days) => close(days).catch((error) => note(sentence(error), "wrong"))}
+          />
+        </>
+      )}
+    </section>
+  );
+}
+
+/** In what rates of people and materials are told. */
+function Currency({ currency, canEdit }: { currency: string; canEdit: boolean }) {
+  const queries = useQueryClient();
+  return (
+    <section className="mt-8" aria-label="Currency">
+      <h2 className="mb-1 text-[15px]">Currency</h2>
+      <p className="mb-1 text-ink-2">Rates of people and materials are told in it, by its three letters.</p>
+      <TextField
+        value={currency}
+        label="Currency"
+        readOnly={!canEdit}
+        className="w-20 px-1.5"
+        onSave={async (typed) => {
+          await sendUndoable(queries, "", "Changed the currency", (headers) =>
+            client.PATCH("/api/bookable", { body: { currency: typed.trim() }, headers }),
+          );
+          queries.invalidateQueries({ queryKey: staffKey });
+        }}
+      />
+    </section>
   );
 }
 

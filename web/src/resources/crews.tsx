@@ -1,21 +1,32 @@
-/** Crews and roles: what can be booked and signs in nowhere. Of a project, or without one of the organisation. */
+/** What can be booked and signs in nowhere: crews, roles, materials, fixed costs. Of a project, or of the organisation. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, newId, type Project, type Schemas, sentence } from "../data/api";
+import { may, useMe } from "../data/hooks";
 import { allKey, projectKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
-import { Button, Wrong } from "../parts/basics";
+import { Button, Pop, Wrong } from "../parts/basics";
+import { Select } from "../parts/select";
 import { TextField } from "../parts/text-field";
+import { Rates } from "./rates";
 import { bookableKey } from "./use-bookable";
 import { staffKey } from "./use-staff";
 
 type Resource = Schemas["ResourceOut"];
+type Kind = Resource["kind"];
 const NONE: Resource[] = [];
+const KINDS: [Kind, string, string][] = [
+  ["labour", "Crew or role", "Outside scaffolders"],
+  ["material", "Material", "Glass panes"],
+  ["fixed", "Fixed cost", "Road permit"],
+];
 
 export function Crews({ project, given, readOnly }: { project?: Project; given?: Resource[]; readOnly?: boolean }) {
   const queries = useQueryClient();
+  const { person: me } = useMe();
   const code = project?.code ?? "";
+  const seesRates = project ? may(project, "manage") : me.role === "administrator" || me.role === "manager";
   const asked = useQuery({
     queryKey: projectKey(code, "resources"),
     enabled: project !== undefined,
@@ -30,7 +41,7 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
     for (const key of [projectKey(code, "resources"), bookableKey(code), staffKey, allKey("load")])
       queries.invalidateQueries({ queryKey: key });
   }
-  const change = (one: Resource, body: { name?: string; people?: number }) =>
+  const change = (one: Resource, body: Schemas["ResourceEdit"]) =>
     send(`Changed ${one.name}`, (headers) =>
       project
         ? client.PATCH("/api/projects/{code}/resources/{resource_id}", {
@@ -49,24 +60,25 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
           })
         : client.DELETE("/api/resources/{resource_id}", { params: { path: { resource_id: one.id } }, headers }),
     ).catch((error) => note(sentence(error), "wrong"));
-  const add = (name: string, people: number) =>
-    send(`Added ${name}`, (headers) => {
-      const body = { id: newId(), name, people };
+  const add = (wanted: Omit<Schemas["ResourceNew"], "id">) =>
+    send(`Added ${wanted.name}`, (headers) => {
+      const body = { id: newId(), ...wanted };
       return project
         ? client.POST("/api/projects/{code}/resources", { params: { path: { code } }, body, headers })
         : client.POST("/api/resources", { body, headers });
     });
 
   return (
-    <section className="mt-6" aria-label="Crews and roles">
-      <h2 className="mb-1 text-[15px]">Crews and roles</h2>
+    <section className="mt-6" aria-label="Crews, roles and materials">
+      <h2 className="mb-1 text-[15px]">Crews, roles and materials</h2>
       <p className="mb-2 max-w-prose text-ink-2">
-        Who can be booked and signs in nowhere: a crew from outside, or a role that is still to be filled.
+        What can be booked and signs in nowhere: a crew from outside, a role still to be filled, a material by its unit,
+        a fixed cost by its sum.
         {project && " These can be booked in this project alone."}
       </p>
       <ul className="border-t border-rule">
-        {own.map((one) => (
-          <li key={one.id} className="flex min-h-9 items-center gap-3 border-b border-rule">
+        {KINDS.flatMap(([kind]) => own.filter((one) => one.kind === kind)).map((one) => (
+          <li key={one.id} className="flex min-h-9 flex-wrap items-center gap-x-3 border-b border-rule">
             <TextField
               value={one.name}
               label={`Name of ${one.name}`}
@@ -74,16 +86,43 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
               className="w-64 max-w-full px-1.5"
               onSave={(name) => change(one, { name })}
             />
-            <TextField
-              value={String(one.people)}
-              label={`People of ${one.name}`}
-              readOnly={readOnly}
-              className="w-14 px-1.5 text-right"
-              onSave={(text) => change(one, { people: readPeople(text) })}
-            />
-            <span className="text-ink-2">{one.people === 1 ? "person" : "people"}</span>
+            <Size one={one} readOnly={readOnly} change={(body) => change(one, body)} />
+            {one.kind !== "fixed" && seesRates && (
+              <Pop
+                label={`Rates of ${one.name}`}
+                trigger={
+                  <button type="button" className="ml-auto text-rose hover:underline">
+                    Rates<span className="sr-only"> of {one.name}</span>
+                  </button>
+                }
+              >
+                <div className="grid w-[360px] max-w-full gap-3 p-3">
+                  <Rates
+                    code={project?.code}
+                    who={one.id}
+                    name={one.name}
+                    kind="cost"
+                    label={one.kind === "labour" ? "An hour of one of them costs" : `A ${one.unit} costs`}
+                  />
+                  {one.kind === "labour" && (
+                    <Rates
+                      code={project?.code}
+                      who={one.id}
+                      name={one.name}
+                      kind="billing"
+                      label="An hour is charged at"
+                    />
+                  )}
+                </div>
+              </Pop>
+            )}
             {!readOnly && (
-              <Button look="quiet" className="ml-auto" aria-label={`Take away ${one.name}`} onClick={() => remove(one)}>
+              <Button
+                look="quiet"
+                className={one.kind !== "fixed" && seesRates ? "" : "ml-auto"}
+                aria-label={`Take away ${one.name}`}
+                onClick={() => remove(one)}
+              >
                 Take away
               </Button>
             )}
@@ -99,20 +138,65 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
   );
 }
 
+/** How many people a crew has, or by which unit a material is used. */
+function Size({
+  one,
+  readOnly,
+  change,
+}: {
+  one: Resource;
+  readOnly: boolean | undefined;
+  change: (body: Schemas["ResourceEdit"]) => Promise<void>;
+}) {
+  if (one.kind === "fixed") return <span className="text-ink-2">a fixed cost</span>;
+  if (one.kind === "material")
+    return (
+      <>
+        <span className="text-ink-2">by</span>
+        <TextField
+          value={one.unit}
+          label={`Unit of ${one.name}`}
+          readOnly={readOnly}
+          className="w-16 px-1.5"
+          onSave={(unit) => change({ unit })}
+        />
+      </>
+    );
+  return (
+    <>
+      <TextField
+        value={String(one.people)}
+        label={`People of ${one.name}`}
+        readOnly={readOnly}
+        className="w-14 px-1.5 text-right"
+        onSave={(text) => change({ people: readPeople(text) })}
+      />
+      <span className="text-ink-2">{one.people === 1 ? "person" : "people"}</span>
+    </>
+  );
+}
+
 function readPeople(text: string): number {
   const people = Number(text.replace(",", "."));
   if (!(people > 0 && people <= 1000)) throw new Error("Say how many people work side by side, such as 2.");
   return people;
 }
 
-function Add({ add }: { add: (name: string, people: number) => Promise<void> }) {
+function Add({ add }: { add: (wanted: Omit<Schemas["ResourceNew"], "id">) => Promise<void> }) {
+  const [kind, setKind] = useState<Kind>("labour");
   const [name, setName] = useState("");
   const [people, setPeople] = useState("1");
+  const [unit, setUnit] = useState("");
   const [wrong, setWrong] = useState("");
   async function submit(event: React.FormEvent) {
     event.preventDefault();
     try {
-      await add(name, readPeople(people));
+      await add({
+        name,
+        kind,
+        people: kind === "labour" ? readPeople(people) : 1,
+        unit: kind === "material" ? unit : "",
+      });
       setName("");
       setPeople("1");
       setWrong("");
@@ -121,22 +205,45 @@ function Add({ add }: { add: (name: string, people: number) => Promise<void> }) 
     }
   }
   return (
-    <form className="mt-2" aria-label="Add a crew or role" onSubmit={submit}>
+    <form className="mt-2" aria-label="Add a crew, role or material" onSubmit={submit}>
       <div className="flex flex-wrap gap-2">
+        <Select aria-label="What it is" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+          {KINDS.map(([id, words]) => (
+            <option key={id} value={id}>
+              {words}
+            </option>
+          ))}
+        </Select>
         <input
           className="input min-w-0 flex-1"
-          aria-label="Name of the crew or role"
-          placeholder="Outside scaffolders"
+          aria-label="Its name"
+          placeholder={KINDS.find(([id]) => id === kind)?.[2]}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <input
-          className="input w-16 text-right"
-          aria-label="How many people"
-          value={people}
-          onChange={(event) => setPeople(event.target.value)}
-        />
-        <span className="self-center text-ink-2">{people.trim() === "1" ? "person" : "people"}</span>
+        {kind === "labour" && (
+          <>
+            <input
+              className="input w-16 text-right"
+              aria-label="How many people"
+              value={people}
+              onChange={(event) => setPeople(event.target.value)}
+            />
+            <span className="self-center text-ink-2">{people.trim() === "1" ? "person" : "people"}</span>
+          </>
+        )}
+        {kind === "material" && (
+          <>
+            <span className="self-center text-ink-2">by</span>
+            <input
+              className="input w-20"
+              aria-label="By which unit"
+              placeholder="pc"
+              value={unit}
+              onChange={(event) => setUnit(event.target.value)}
+            />
+          </>
+        )}
         <Button type="submit">Add it</Button>
       </div>
       <Wrong text={wrong} />

@@ -4,14 +4,14 @@ import { useState } from "react";
 import { type Project, sentence, type TaskRow } from "../data/api";
 import { usePeople } from "../data/hooks";
 import { note } from "../data/notes";
-import { IconButton, Menu, MenuItem, Pop } from "../parts/basics";
+import { Button, IconButton, Menu, MenuItem, Pop, Wrong } from "../parts/basics";
 import { sayHours } from "../parts/format";
 import { Picker } from "../parts/picker";
 import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Cell, type FieldProps, PICK } from "../tasks/folio/cell";
-import { type Booking, bookingsSent } from "./bookings";
-import { useBookable } from "./use-bookable";
+import { type Booking, bookingsSent, readAmount, sayBooked } from "./bookings";
+import { type Named, useBookable } from "./use-bookable";
 
 const SHAPES: Record<Booking["shape"], string> = {
   even: "even over its days",
@@ -31,7 +31,8 @@ const perDay = (row: TaskRow, minutes: number) =>
 export function Hours({ row, project, canEdit, edit }: FieldProps) {
   const bookable = useBookable(project.code);
   const { byId } = usePeople();
-  const nameOf = (who: string) => bookable.find((one) => one.id === who)?.name ?? byId.get(who)?.name ?? "Somebody";
+  const known = new Map(bookable.map((one) => [one.id, one]));
+  const nameOf = (who: string) => known.get(who)?.name ?? byId.get(who)?.name ?? "Somebody";
   const open = canEdit && !row.is_summary;
   const send = (what: string, bookings: Record<string, unknown>[]) => edit(what, { bookings });
   const tell = (promise: Promise<void>) => promise.catch((error) => note(sentence(error), "wrong"));
@@ -51,65 +52,35 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
           <li key={booking.who} className="flex min-h-8 items-center gap-2 border-b border-rule">
             <Tile person={byId.get(booking.who)} size={20} label={false} />
             <span className="min-w-0 flex-1 truncate">{nameOf(booking.who)}</span>
-            <span className="hidden text-[11.5px] text-ink-2 sm:inline">{perDay(row, booking.minutes)}</span>
-            <TextField
-              value={sayHours(booking.minutes)}
-              label={`Hours of ${nameOf(booking.who)}`}
-              readOnly={!open || booking.shape === "by_day"}
-              className="w-[62px] px-1 text-right"
-              onSave={(text) =>
-                send(
-                  "Hours",
-                  text.trim()
-                    ? replaced(booking, text.includes("%") ? share(text) : { minutes: text })
-                    : row.bookings.filter((one) => one !== booking).map(bookingsSent),
-                )
-              }
-            />
-            {open && (
-              <Menu
-                trigger={
-                  <button
-                    type="button"
-                    aria-label={`How the hours of ${nameOf(booking.who)} lie: ${SHAPES[booking.shape]}`}
-                    title={SHAPES[booking.shape]}
-                    className="flex-none px-1 hover:bg-rose-soft"
-                  >
-                    <ShapeSign shape={booking.shape} />
-                  </button>
+            {booking.of === "labour" ? (
+              <LabourOf
+                {...{ row, booking, open }}
+                name={nameOf(booking.who)}
+                save={(fields) =>
+                  send(
+                    "Hours",
+                    fields
+                      ? replaced(booking, fields)
+                      : row.bookings.filter((one) => one !== booking).map(bookingsSent),
+                  )
                 }
-              >
-                {(["even", "front", "back"] as const).map((shape) => (
-                  <MenuItem
-                    key={shape}
-                    chosen={shape === booking.shape}
-                    onSelect={() => tell(send("Hours", replaced(booking, { shape, by_day: [] })))}
-                  >
-                    <ShapeSign shape={shape} /> {SHAPES[shape]}
-                  </MenuItem>
-                ))}
-                <MenuItem
-                  chosen={booking.shape === "by_day"}
-                  onSelect={() => tell(send("Hours", replaced(booking, byDay(row, booking))))}
-                >
-                  <ShapeSign shape="by_day" /> {SHAPES.by_day}
-                </MenuItem>
-              </Menu>
+              />
+            ) : (
+              <TextField
+                value={sayBooked(booking, known.get(booking.who)?.unit)}
+                label={`How much of ${nameOf(booking.who)}`}
+                readOnly={!open}
+                className="w-[110px] px-1 text-right"
+                onSave={(text) => send("What is used", replaced(booking, { amount: readAmount(text) }))}
+              />
             )}
             {open && (
               <IconButton
-                label={`Take out the hours of ${nameOf(booking.who)}`}
+                label={`Take out ${booking.of === "labour" ? `the hours of ${nameOf(booking.who)}` : nameOf(booking.who)}`}
                 onClick={() => tell(send("Hours", row.bookings.filter((one) => one !== booking).map(bookingsSent)))}
               >
                 <X size={13} />
               </IconButton>
-            )}
-            {booking.shape === "by_day" && open && (
-              <ByDay
-                booking={booking}
-                name={nameOf(booking.who)}
-                save={(by_day) => send("Hours", replaced(booking, { by_day }))}
-              />
             )}
           </li>
         ))}
@@ -118,9 +89,7 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
         {open && (
           <Book
             {...{ row, project, bookable }}
-            onChoose={(who, resource, minutes) =>
-              tell(send("Hours", [...row.bookings.map(bookingsSent), { who, resource, minutes }]))
-            }
+            onChoose={(booking) => tell(send("Hours", [...row.bookings.map(bookingsSent), booking]))}
           />
         )}
         {row.open !== null && row.open !== 0 && (
@@ -154,6 +123,59 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
         )}
       </span>
     </Cell>
+  );
+}
+
+/** The hours of one person or crew: how many, and how they lie. Saved with null, they are taken out. */
+function LabourOf({
+  row,
+  booking,
+  name,
+  open,
+  save,
+}: {
+  row: TaskRow;
+  booking: Booking;
+  name: string;
+  open: boolean;
+  save: (fields: Record<string, unknown> | null) => Promise<void>;
+}) {
+  const tell = (promise: Promise<void>) => promise.catch((error) => note(sentence(error), "wrong"));
+  return (
+    <>
+      <span className="hidden text-[11.5px] text-ink-2 sm:inline">{perDay(row, booking.minutes)}</span>
+      <TextField
+        value={sayHours(booking.minutes)}
+        label={`Hours of ${name}`}
+        readOnly={!open || booking.shape === "by_day"}
+        className="w-[62px] px-1 text-right"
+        onSave={(text) => save(text.trim() ? (text.includes("%") ? share(text) : { minutes: text }) : null)}
+      />
+      {open && (
+        <Menu
+          trigger={
+            <button
+              type="button"
+              aria-label={`How the hours of ${name} lie: ${SHAPES[booking.shape]}`}
+              title={SHAPES[booking.shape]}
+              className="flex-none px-1 hover:bg-rose-soft"
+            >
+              <ShapeSign shape={booking.shape} />
+            </button>
+          }
+        >
+          {(["even", "front", "back"] as const).map((shape) => (
+            <MenuItem key={shape} chosen={shape === booking.shape} onSelect={() => tell(save({ shape, by_day: [] }))}>
+              <ShapeSign shape={shape} /> {SHAPES[shape]}
+            </MenuItem>
+          ))}
+          <MenuItem chosen={booking.shape === "by_day"} onSelect={() => tell(save(byDay(row, booking)))}>
+            <ShapeSign shape="by_day" /> {SHAPES.by_day}
+          </MenuItem>
+        </Menu>
+      )}
+      {booking.shape === "by_day" && open && <ByDay {...{ booking, name }} save={(by_day) => save({ by_day })} />}
+    </>
   );
 }
 
@@ -218,7 +240,7 @@ function ShapeSign({ shape }: { shape: Booking["shape"] }) {
   );
 }
 
-/** Book somebody: who owns the task first; what is open is proposed. */
+/** Book somebody: who owns the task first; what is open is proposed. Of a material or a fixed cost it is asked how much. */
 function Book({
   row,
   project,
@@ -228,50 +250,113 @@ function Book({
   row: TaskRow;
   project: Project;
   bookable: ReturnType<typeof useBookable>;
-  onChoose: (who: string, resource: boolean, minutes: number) => void;
+  onChoose: (booking: Record<string, unknown>) => void;
 }) {
   const { byId } = usePeople();
   const [choosing, setChoosing] = useState(false);
+  const [asking, setAsking] = useState<Named | null>(null);
   const booked = new Set(row.bookings.map((one) => one.who));
-  const rank = (id: string) =>
-    id === row.owner_id ? 0 : row.helpers.includes(id) ? 1 : id in project.members ? 2 : byId.has(id) ? 3 : 4;
+  const rank = (one: Named) =>
+    one.id === row.owner_id
+      ? 0
+      : row.helpers.includes(one.id)
+        ? 1
+        : one.id in project.members
+          ? 2
+          : byId.has(one.id)
+            ? 3
+            : one.of === "labour"
+              ? 4
+              : 5;
   const choices = bookable
     .filter((one) => !booked.has(one.id))
-    .sort((a, b) => rank(a.id) - rank(b.id) || a.name.localeCompare(b.name));
+    .sort((a, b) => rank(a) - rank(b) || a.name.localeCompare(b.name));
   const minutes = Math.max(0, row.open ?? 0);
   const owner = row.owner_id && !booked.has(row.owner_id) ? bookable.find((one) => one.id === row.owner_id) : undefined;
+  const book = (booking: Record<string, unknown>) => {
+    setChoosing(false);
+    setAsking(null);
+    onChoose(booking);
+  };
   return (
     <>
       {owner && minutes > 0 && (
-        <button type="button" className="text-rose hover:underline" onClick={() => onChoose(owner.id, false, minutes)}>
+        <button
+          type="button"
+          className="text-rose hover:underline"
+          onClick={() => onChoose({ who: owner.id, resource: false, minutes })}
+        >
           + {owner.name.split(" ")[0]} {sayHours(minutes)}
         </button>
       )}
       <Pop
         label="Book somebody"
         open={choosing}
-        onOpenChange={setChoosing}
+        onOpenChange={(open) => {
+          setChoosing(open);
+          setAsking(null);
+        }}
         trigger={
           <button type="button" className="text-rose hover:underline">
             + book somebody{minutes > 0 && !owner ? ` for ${sayHours(minutes)}` : ""}
           </button>
         }
       >
-        <Picker
-          label="Find a person, crew or role"
-          nothing="Nobody who can be booked is called that."
-          choices={choices.map((one) => ({
-            id: one.id,
-            name: one.name,
-            before: <Tile person={byId.get(one.id)} size={20} label={false} />,
-          }))}
-          onChoose={(id) => {
-            setChoosing(false);
-            const chosen = bookable.find((one) => one.id === id);
-            if (chosen) onChoose(chosen.id, chosen.resource, minutes);
-          }}
-        />
+        {asking ? (
+          <Amount of={asking} book={(amount) => book({ who: asking.id, resource: true, of: asking.of, amount })} />
+        ) : (
+          <Picker
+            label="Find a person, crew, role or material"
+            nothing="Nothing that can be booked is called that."
+            choices={choices.map((one) => ({
+              id: one.id,
+              name: one.of === "labour" ? one.name : `${one.name}, ${one.unit || "a fixed cost"}`,
+              before: <Tile person={byId.get(one.id)} size={20} label={false} />,
+            }))}
+            onChoose={(id) => {
+              const chosen = bookable.find((one) => one.id === id);
+              if (!chosen) return;
+              if (chosen.of === "labour") book({ who: chosen.id, resource: chosen.resource, minutes });
+              else setAsking(chosen);
+            }}
+          />
+        )}
       </Pop>
     </>
+  );
+}
+
+function Amount({ of, book }: { of: Named; book: (amount: number) => void }) {
+  const [typed, setTyped] = useState("");
+  const [wrong, setWrong] = useState("");
+  return (
+    <form
+      className="w-64 p-2"
+      aria-label={`How much of ${of.name}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        try {
+          book(readAmount(typed));
+        } catch (error) {
+          setWrong(sentence(error));
+        }
+      }}
+    >
+      <p className="mb-1.5 font-semibold">{of.name}</p>
+      <div className="flex items-center gap-2">
+        <input
+          // biome-ignore lint/a11y/noAutofocus: it was just asked for
+          autoFocus
+          className="input min-w-0 flex-1 text-right"
+          inputMode="decimal"
+          aria-label={of.of === "fixed" ? "The sum" : `How many ${of.unit}`}
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <span className="text-ink-2">{of.unit}</span>
+        <Button type="submit">Book it</Button>
+      </div>
+      <Wrong text={wrong} />
+    </form>
   );
 }

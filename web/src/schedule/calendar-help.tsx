@@ -17,7 +17,16 @@ import type { Calendar } from "./calendar-settings";
 const COUNTRY = "rhodonite.country";
 const YEARS_AHEAD = 2;
 
-export function Holidays({ project, add }: { project: Project; add: (days: { day: string; name: string }[]) => void }) {
+/** The public holidays of a country, from the year of a day on. `added` says of them what is to be done next. */
+export function Holidays({
+  from,
+  add,
+  added,
+}: {
+  from?: string;
+  add: (days: { day: string; name: string }[]) => void;
+  added: string;
+}) {
   const { now } = useMe();
   const [country, setCountry] = useState(() => localStorage.getItem(COUNTRY) ?? "");
   const [region, setRegion] = useState("");
@@ -31,7 +40,7 @@ export function Holidays({ project, add }: { project: Project; add: (days: { day
     () => (data ?? []).map((one) => ({ ...one, name: names.of(one.code) ?? one.code })).sort(byName),
     [data, names],
   );
-  const first = Math.min(now.getFullYear(), parseISO(project.start_day).getFullYear());
+  const first = Math.min(now.getFullYear(), from ? parseISO(from).getFullYear() : now.getFullYear());
   const last = now.getFullYear() + YEARS_AHEAD;
   async function fetchDays() {
     localStorage.setItem(COUNTRY, country);
@@ -40,9 +49,7 @@ export function Holidays({ project, add }: { project: Project; add: (days: { day
         client.GET("/api/holidays", { params: { query: { country, region: region || undefined, first, last } } }),
       );
       add(days);
-      note(
-        `${count(days.length, "holiday")} from ${first} to ${last} stand in the form. Save the calendar to keep them.`,
-      );
+      note(`${count(days.length, "holiday")} from ${first} to ${last} ${added}`);
     } catch (error) {
       note(sentence(error), "wrong");
     }

@@ -284,7 +284,7 @@ function CalendarForm({
       >
         + a day that differs
       </Button>
-      <Holidays project={project} add={addHolidays} />
+      <Holidays from={project.start_day} add={addHolidays} added="stand in the form. Save the calendar to keep them." />
       <CopyFrom project={project} take={take} />
       <Preview project={project} read={read} />
       <Wrong text={wrong} />

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from ...core.tasks.model import ResourceKind
 from ...services.resources import booking
 from ..common.inputs import Fields, Id, make_router
 from ..common.use import Using, needs
@@ -14,11 +15,13 @@ router = make_router("resources")
 
 
 class NamedOut(BaseModel):
-    """Who can be booked."""
+    """Who or what can be booked."""
 
     id: str
     name: str
-    resource: bool = Field(description="True for a crew or a role to be filled")
+    resource: bool = Field(description="True for a crew or a role to be filled, a material, a fixed cost")
+    of: ResourceKind
+    unit: str = Field(description="Of a material")
 
 
 class TypedBookings(BaseModel):
@@ -35,20 +38,30 @@ class UnderstoodOut(BaseModel):
     resource: bool
     minutes: int | None = Field(description="None where a share of the day was typed")
     units: float | None
+    of: ResourceKind = "labour"
+    amount: int = Field(0, description="Thousandths of a material’s unit, or of the currency")
     said: str = Field(description="The same in words")
 
 
 @router.get("/projects/{code}/bookable", openapi_extra=needs("see"))
 def list_bookable(code: str, use: Using) -> list[NamedOut]:
     """Who can be booked in a project: people, crews and roles."""
-    return [NamedOut(id=one.id, name=one.name, resource=one.resource) for one in use.read(booking.bookable, code)]
+    return [NamedOut.model_validate(one, from_attributes=True) for one in use.read(booking.bookable, code)]
 
 
 @router.post("/projects/{code}/bookings/read", openapi_extra=needs("edit"))
 def read_bookings(code: str, body: TypedBookings, use: Using) -> list[UnderstoodOut]:
     """What typed bookings mean; nothing is written. Send what comes of it as the field ``bookings`` of the task."""
     return [
-        UnderstoodOut(who=one.who.id, resource=one.who.resource, minutes=one.minutes, units=one.units, said=one.said)
+        UnderstoodOut(
+            who=one.who.id,
+            resource=one.who.resource,
+            minutes=one.minutes,
+            units=one.units,
+            of=one.who.of,
+            amount=one.amount,
+            said=one.said,
+        )
         for one in use.read(booking.read_typed, code, body.task_id, body.text)
     ]
 
@@ -101,5 +114,6 @@ def preview_length(code: str, body: LengthAsked, use: Using) -> StretchedOut | N
                 raised=one.minutes * found.day_minutes // found.becomes,
             )
             for one, cut in zip(found.task.bookings, found.cut, strict=True)
+            if one.of == "labour"
         ],
     )  # fmt: skip

@@ -7,12 +7,15 @@ from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, Field, NaiveDatetime
 
-from ...core.resources.bookable import ABSENCE_KINDS
+from ...core.common.bounds import MOST_EXCEPTIONS
+from ...core.resources.bookable import ABSENCE_KINDS, Resource
 from ...core.resources.capacity import Absence
+from ...core.tasks.model import ResourceKind
 from ...services.common.context import new_id
 from ...services.resources import capacity
 from ..common.inputs import Changes, Day, Id, Name, make_router
 from ..common.use import Using, needs
+from ..tasks.projects import CalendarExceptionModel
 
 router = make_router("resources")
 
@@ -45,12 +48,14 @@ class AbsenceOut(BaseModel):
 
 
 class ResourceOut(BaseModel):
-    """A crew, or a role to be filled."""
+    """A crew or a role to be filled, a material, a fixed cost."""
 
     id: str
     project_id: str | None = Field(description="None: the organisation's")
     name: str
-    people: float = Field(description="How many work side by side")
+    people: float = Field(description="Of labour, how many work side by side")
+    kind: ResourceKind
+    unit: str = Field(description="Of a material")
 
 
 class BookableOut(BaseModel):
@@ -61,6 +66,8 @@ class BookableOut(BaseModel):
     capacities: list[CapacityOut]
     absences: list[AbsenceOut]
     resources: list[ResourceOut] = Field(description="Those of the organisation")
+    currency: str = Field(description="Of rates, by its three letters")
+    closed: list[CalendarExceptionModel] = Field(description="Days on which nobody works")
 
 
 class CommonEdit(Changes):
@@ -71,6 +78,10 @@ class CommonEdit(Changes):
     week: Week | None = Field(None, examples=[WEEK_EXAMPLE])
     absence_kinds: Annotated[list[Name], Field(max_length=30)] | None = Field(
         None, description="Those of its own", examples=[["parental leave"]]
+    )
+    currency: Annotated[str, Field(min_length=3, max_length=3)] | None = Field(None, examples=["EUR"])
+    closed: Annotated[list[CalendarExceptionModel], Field(max_length=MOST_EXCEPTIONS)] | None = Field(
+        None, description="Days on which nobody works"
     )
 
 
@@ -89,6 +100,7 @@ Note = Annotated[str, Field(max_length=300)]
 Moment = Annotated[NaiveDatetime, AfterValidator(lambda at: at.replace(second=0, microsecond=0))]
 """Local, to the minute."""
 Kind = Annotated[str, Field(max_length=60, examples=["leave"])]
+Unit = Annotated[str, Field(max_length=200, examples=["pc"])]
 
 
 class AbsenceNew(BaseModel):
@@ -112,18 +124,25 @@ class AbsenceEdit(Changes):
 
 
 class ResourceNew(BaseModel):
-    """A crew or a role to be filled."""
+    """A crew or a role to be filled, a material, a fixed cost."""
 
     id: Id = Field(default_factory=new_id)
     name: Name = Field(examples=["Outside scaffolders"])
     people: float = Field(1, gt=0, le=1000)
+    kind: ResourceKind = "labour"
+    unit: Unit = ""
+
+    def resource(self) -> Resource:
+        """As services take it."""
+        return Resource(self.id, None, self.name, self.people, self.kind, self.unit)
 
 
 class ResourceEdit(Changes):
-    """What changes of a crew or role."""
+    """What changes of a resource."""
 
     name: Name | None = None
     people: float | None = Field(None, gt=0, le=1000)
+    unit: Unit | None = None
 
 
 @router.get("/bookable", openapi_extra=needs("see_people"))
@@ -139,13 +158,16 @@ def read_bookable(use: Using) -> BookableOut:
         ],
         absences=[AbsenceOut.model_validate(one, from_attributes=True) for one in staff.absences],
         resources=[ResourceOut.model_validate(one, from_attributes=True) for one in staff.resources],
+        currency=staff.common.currency,
+        closed=[CalendarExceptionModel.model_validate(dict(one)) for one in staff.common.closed],
     )
 
 
 @router.patch("/bookable", openapi_extra=needs("administer"), status_code=204)
 def edit_common(body: CommonEdit, use: Using) -> None:
     """Write the organisation's working time, or its kinds of absence."""
-    use.write(capacity.set_common, body.sent)
+    closed = [one.model_dump(mode="json", by_alias=True) for one in body.closed or ()]
+    use.write(capacity.set_common, {**body.sent, "closed": closed} if body.closed is not None else body.sent)
 
 
 @router.patch("/people/{person_id}/capacity", openapi_extra=needs("plan_people"), status_code=204)
@@ -182,7 +204,7 @@ def list_resources(code: str, use: Using) -> list[ResourceOut]:
 @router.post("/resources", openapi_extra=needs("plan_people"), status_code=204)
 def add_resource(body: ResourceNew, use: Using) -> None:
     """Add a crew or a role to be filled, for every project."""
-    use.write(capacity.add_resource, None, body.id, body.name, body.people)
+    use.write(capacity.add_resource, None, body.resource())
 
 
 @router.patch("/resources/{resource_id}", openapi_extra=needs("plan_people"), status_code=204)
@@ -200,7 +222,7 @@ def delete_resource(resource_id: Id, use: Using) -> None:
 @router.post("/projects/{code}/resources", openapi_extra=needs("edit"), status_code=204)
 def add_own_resource(code: str, body: ResourceNew, use: Using) -> None:
     """Add a crew or a role to be filled, for this project."""
-    use.write(capacity.add_resource, code, body.id, body.name, body.people)
+    use.write(capacity.add_resource, code, body.resource())
 
 
 @router.patch("/projects/{code}/resources/{resource_id}", openapi_extra=needs("edit"), status_code=204)

@@ -22,9 +22,10 @@ class LoadLineOut(BaseModel):
     """The load of one person, crew or role, by column: minutes, or where tasks are counted their number."""
 
     who: str = Field(description="Empty for hours that are not given to anyone")
-    kind: Literal["person", "resource", "nobody"]
+    kind: Literal["person", "resource", "material", "nobody"]
     name: str
     team: str
+    unit: str = Field("", description="Of a material, whose amounts are thousandths of it")
     capacity: list[int]
     away: list[int] = Field(description="Minutes that could be booked but for absences")
     bands: dict[str, list[int]] = Field(description="By code of the project")
@@ -100,7 +101,7 @@ def _out(found: load.Load) -> LoadOut:
         projects=found.projects,
         lines=[
             LoadLineOut(
-                who=one.id, kind=one.kind, name=one.name, team=one.team, capacity=each.capacity, away=each.away,
+                who=one.id, kind=one.kind, name=one.name, team=one.team, unit=one.unit, capacity=each.capacity, away=each.away,
                 bands=each.bands, other=each.other, over=each.over, days_over=each.days_over,
             )
             for one, each in zip(found.who, found.lines, strict=True)

@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 
 from ...core.common.errors import RuleError
 from ...core.schedule.plan import Row
-from ...core.tasks.model import BookingShape, ConstraintType, Health, Keeps, LinkType, Priority, StateClass
+from ...core.tasks.model import BookingShape, ConstraintType, Health, Keeps, LinkType, Priority, ResourceKind, StateClass
 from ...formats.rows import json_array, row_values
 from ...services.common.context import new_id
 from ...services.common.plan_cache import CachedPlan, Mark
@@ -37,13 +37,15 @@ class LinkOut(BaseModel):
 
 
 class BookingOut(BaseModel):
-    """Hours of one person or resource on a task."""
+    """Hours of one person or resource on a task; or units of a material, or a fixed sum."""
 
     who: str
     minutes: int
     shape: BookingShape = Field(description="Even, falling (front) or rising (back) over the task, or set by day")
     by_day: list[int] = Field(description="Where set by day: minutes of each working day of the person from the task's first")
-    resource: bool = Field(description="True for a crew or a role to be filled")
+    resource: bool = Field(description="True for a crew or a role to be filled, a material, a fixed cost")
+    of: ResourceKind = "labour"
+    amount: int = Field(0, description="Thousandths of a material’s unit, or of the currency")
     units: int | None = Field(description="The share of somebody's day that it takes, in a hundred; none where it has no length")
 
 

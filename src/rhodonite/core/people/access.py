@@ -8,7 +8,7 @@ ORGANISATION_ROLES = ("administrator", "manager", "member", "guest")
 PROJECT_ROLES = ("lead", "contributor", "commenter", "viewer")
 
 ProjectAction = Literal["see", "comment", "edit", "manage"]
-OrganisationAction = Literal["see_people", "create_project", "plan_people", "administer"]
+OrganisationAction = Literal["see_people", "create_project", "plan_people", "see_rates", "administer"]
 
 _PROJECT: dict[str, frozenset[str]] = {
     "lead": frozenset({"see", "comment", "edit", "manage"}),
@@ -17,8 +17,8 @@ _PROJECT: dict[str, frozenset[str]] = {
     "viewer": frozenset({"see"}),
 }
 _ORGANISATION: dict[str, frozenset[str]] = {
-    "administrator": frozenset({"see_people", "create_project", "plan_people", "administer"}),
-    "manager": frozenset({"see_people", "create_project", "plan_people"}),
+    "administrator": frozenset({"see_people", "create_project", "plan_people", "see_rates", "administer"}),
+    "manager": frozenset({"see_people", "create_project", "plan_people", "see_rates"}),
     "member": frozenset({"see_people"}),
     "guest": frozenset(),
 }

@@ -1,14 +1,17 @@
-"""Who can be booked, and the rules for what is said of them."""
+"""Who and what can be booked, and the rules for what is said of them."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
+from typing import Any, get_args
 
 from ..common.bounds import check_day
 from ..common.errors import RuleError
 from ..people.access import may_in_organisation
+from ..tasks.model import ResourceKind
 from .capacity import FULL_SHARE, Absence
 
 ABSENCE_KINDS = ("leave", "illness", "training")
@@ -18,6 +21,8 @@ LONGEST_KIND = 60
 LONGEST_NOTE = 300
 LONGEST_NAME = 120
 MOST_PEOPLE_OF_A_CREW = 1000
+LONGEST_UNIT = 20
+RESOURCE_KINDS = get_args(ResourceKind)
 _LONGEST_ABSENCE = timedelta(days=3660)
 Week = Mapping[str, list[list[str]]]
 
@@ -29,10 +34,14 @@ class Common:
     Attributes:
         week: of the organisation's working time, as calendars keep it; none: office hours.
         absence_kinds: those that the organisation names beside ``ABSENCE_KINDS``.
+        currency: of rates, by its three letters (ISO 4217).
+        closed: days on which nobody works, as calendars keep their exceptions.
     """
 
     week: Week | None = None
     absence_kinds: tuple[str, ...] = ()
+    currency: str = "EUR"
+    closed: tuple[Mapping[str, Any], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,17 +62,20 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Resource:
-    """What can be booked and signs in nowhere: a crew, or a role to be filled.
+    """What can be booked and signs in nowhere: a crew or a role to be filled (labour), a material, a fixed cost.
 
     Attributes:
         project_id: whose it is; None: the organisation's.
-        people: how many of them work side by side.
+        people: of labour, how many of them work side by side.
+        unit: of a material, such as pc or m².
     """
 
     id: str
     project_id: str | None
     name: str
     people: float = 1
+    kind: ResourceKind = "labour"
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,14 +129,27 @@ def clean_kinds(kinds: Sequence[str]) -> tuple[str, ...]:
     return tuple({one.casefold(): one for one in names if one.casefold() not in ABSENCE_KINDS}.values())
 
 
-def check_resource(name: str, people: float) -> str:
-    """The name of a resource, cleaned. Raises RuleError where it, or its size, cannot be."""
-    name = " ".join(name.split())
+def check_resource(one: Resource) -> Resource:
+    """A resource with its name and unit cleaned. Raises RuleError where it cannot be."""
+    name, unit, people = " ".join(one.name.split()), " ".join(one.unit.split()), one.people
+    if one.kind not in RESOURCE_KINDS:
+        raise RuleError(f"Choose what it is: {', '.join(RESOURCE_KINDS)}.", "kind")
     if not name or len(name) > LONGEST_NAME:
         raise RuleError(f"Give it a name of at most {LONGEST_NAME} characters, such as Outside scaffolders.", "name")
     if not 0 < people <= MOST_PEOPLE_OF_A_CREW:
         raise RuleError(f"A crew has more than nobody and at most {MOST_PEOPLE_OF_A_CREW} people.", "people")
-    return name
+    if len(unit) > LONGEST_UNIT or (one.kind == "material" and not unit):
+        raise RuleError(f"Say by which unit it is used, in {LONGEST_UNIT} characters at most, such as pc or m².", "unit")
+    labour, material = one.kind == "labour", one.kind == "material"
+    return replace(one, name=name, people=people if labour else 1, unit=unit if material else "")
+
+
+def check_currency(code: str) -> str:
+    """Raises RuleError where it is no currency by three letters."""
+    code = code.strip().upper()
+    if not re.fullmatch(r"[A-Z]{3}", code):
+        raise RuleError("Name the currency by its three letters, such as EUR.", "currency")
+    return code
 
 
 def may_read_reason(role: str, own: bool) -> bool:

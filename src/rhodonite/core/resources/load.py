@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from typing import Literal
 
@@ -37,7 +37,8 @@ class PlanLoad:
     """What one plan lays on people.
 
     Attributes:
-        by_who: minutes by person or resource, by the ordinal of the day; of ``NOBODY`` what is estimated and not booked.
+        by_who: minutes by person or resource, by the ordinal of the day; of ``NOBODY`` what is estimated and not booked; of a
+            material thousandths of its unit.
         booked: the bookings behind them.
         at_work: by person the tasks that they own or help with, each with the ordinals of its first and last day.
         undated: the ids of tasks with bookings that have no dates, and so lie nowhere.
@@ -68,7 +69,7 @@ def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> 
             if row.task.bookings:
                 load.undated.append(row.task.id)
             continue
-        for booking, laid in _lay(_bookings(row), row.task, span, plan, capacities, usual, known):
+        for booking, laid in _lay(_spread_out(row), row.task, span, plan, capacities, usual, known):
             by_day = load.by_who.setdefault(booking.who, {})
             for ordinal, minutes in laid.by_day.items():
                 by_day[ordinal] = by_day.get(ordinal, 0) + minutes
@@ -89,7 +90,8 @@ def lay_task(
     if plan.project.state(task.state_id).state_class not in OPEN_CLASSES:
         return
     span = (start, max(start, finish))
-    for booking, laid in _lay(task.bookings, task, span, plan, capacities, usual, {}):
+    labour = [one for one in task.bookings if one.of == "labour"]
+    for booking, laid in _lay(labour, task, span, plan, capacities, usual, {}):
         yield booking.who, laid.by_day
 
 
@@ -118,9 +120,14 @@ def _span(row: Row) -> tuple[datetime, datetime] | None:
     return (start, finish) if start and finish else None
 
 
-def _bookings(row: Row) -> Iterable[Booking]:
-    """Those of a task, and what of its estimate nobody has."""
-    yield from row.task.bookings
+def _spread_out(row: Row) -> Iterable[Booking]:
+    """The bookings of a task, and what of its estimate nobody has. Of a material its amount is laid out as minutes are; a fixed
+    cost lies on nobody."""
+    for one in row.task.bookings:
+        if one.of == "labour":
+            yield one
+        elif one.of == "material":
+            yield replace(one, minutes=one.amount)
     left = (row.effort or 0) - row.task.booked
     if left > 0 and row.state_class in OPEN_CLASSES:
         yield Booking(NOBODY, left)

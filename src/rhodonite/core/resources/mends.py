@@ -23,6 +23,9 @@ LONGEST_STRETCH = 3
 """Times its length that a task is stretched to at most."""
 
 
+_NAMES = ("who", "minutes", "shape", "by_day", "resource", "of", "amount")
+
+
 @dataclass(frozen=True, slots=True)
 class Mend:
     """A change of one task that takes an overload away, or a part of it.
@@ -78,7 +81,7 @@ def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Seq
     found: list[Mend] = []
     done = finished_work(plan) if over else []
     for row in plan.leaves():
-        mine = next((one for one in row.task.bookings if one.who == who), None)
+        mine = next((one for one in row.task.bookings if one.who == who and one.of == "labour"), None)
         if not over or mine is None or row.state_class not in OPEN_CLASSES or not row.start or not row.finish:
             continue
         now = _laid(row.task, plan, people)
@@ -154,8 +157,7 @@ def _give(
         days = after.get(other, {}).keys()
         free = sum(people.capacity(other).on(day) - people.load.get(other, {}).get(day, 0) for day in days)
         relief = _relief(mine.who, over, now[mine.who], after.get(mine.who, {}), people)
-        names = ("who", "minutes", "shape", "by_day", "resource")
-        fields = {"bookings": [dict(zip(names, write_booking(one), strict=True)) for one in bookings]}
+        fields = {"bookings": [dict(zip(_NAMES, write_booking(one), strict=False)) for one in bookings]}
         mend = Mend(
             "give",
             row.task.id,

@@ -77,7 +77,7 @@ def propose(
         Demand(row.task.id, booking.who, _units(booking, row.task, plan))
         for row in rows
         for booking in row.task.bookings
-        if booking.who in whom
+        if booking.who in whom and booking.of == "labour"
     ]
     still = [
         row.task.id

@@ -1,16 +1,18 @@
-"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, scaffolders 2 d``."""
+"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, scaffolders 2 d, glass panes 12, permit 350``."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from ..common.bounds import MOST_BOOKINGS
 from ..common.durations import read_duration, say_hours
 from ..common.errors import RuleError
-from ..tasks.booked import FULL
+from ..tasks.booked import FULL, MOST_AMOUNT, PARTS, say_amount
+from ..tasks.model import ResourceKind
 
 LONGEST = 2_000
 """Characters of typed bookings."""
@@ -19,11 +21,17 @@ _AMOUNT = re.compile(r"^(?P<name>.*?)[\s:]*(?P<amount>[\d.,½¼¾]+\s*(?:%|[a-z]
 
 @dataclass(frozen=True, slots=True)
 class Named:
-    """Who can be booked, by the name that people type."""
+    """Who or what can be booked, by the name that people type.
+
+    Attributes:
+        unit: of a material.
+    """
 
     id: str
     name: str
     resource: bool = False
+    of: ResourceKind = "labour"
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,12 +41,14 @@ class Understood:
     Attributes:
         minutes: of the booking, or None where a share of the day was typed: ``units`` in a hundred.
         said: the same in words.
+        amount: of a material or a fixed cost, in thousandths.
     """
 
     who: Named
     minutes: int | None
     units: float | None
     said: str
+    amount: int = 0
 
 
 def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minutes: int) -> list[Understood]:
@@ -69,7 +79,11 @@ def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minu
 
 def sent(understood: Sequence[Understood]) -> list[dict[str, Any]]:
     """Bookings that were understood, in the form in which the field of a task is sent."""
-    return [{"who": one.who.id, "resource": one.who.resource, "minutes": one.minutes, "units": one.units} for one in understood]
+    return [
+        {"who": one.who.id, "resource": one.who.resource, "minutes": one.minutes, "units": one.units}
+        | ({"of": one.who.of, "amount": one.amount} if one.who.of != "labour" else {})
+        for one in understood
+    ]
 
 
 def _divided(piece: str) -> tuple[str, str]:
@@ -78,6 +92,9 @@ def _divided(piece: str) -> tuple[str, str]:
 
 
 def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Understood:
+    if who.of != "labour":
+        number = _amount(who, amount)
+        return Understood(who, None, None, f"{who.name}: {f'{say_amount(who.of, number)} {who.unit}'.strip()}", number)
     if amount.endswith("%"):
         units = _number(amount[:-1])
         if not 0 < units <= FULL * 10:
@@ -90,6 +107,19 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
     else:
         raise RuleError(f"Say how many hours {who.name} is booked for, such as {who.name.split()[0]} 10 h.", "text")
     return Understood(who, minutes, None, f"{who.name}: {say_hours(minutes)}")
+
+
+def _amount(who: Named, text: str) -> int:
+    """Thousandths of a unit or of the currency; the unit may stand behind the number."""
+    bare = re.sub(r"[^\d.,]+$", "", text).strip().replace(",", ".")
+    what = "how many are used" if who.of == "material" else "the sum"
+    try:
+        number = int(Decimal(bare or "0") * PARTS)
+    except ArithmeticError as error:
+        raise RuleError(f"“{text}” is no number. Say {what}, such as {who.name} 12.", "text") from error
+    if not 0 < number <= MOST_AMOUNT:
+        raise RuleError(f"Say {what}, such as {who.name} 12.", "text")
+    return number
 
 
 def _number(text: str) -> float:

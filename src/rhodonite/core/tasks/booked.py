@@ -8,21 +8,27 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
 from ..common.bounds import LONGEST_DURATION, MOST_BOOKED_DAYS, MOST_BOOKINGS, MOST_EFFORT
+from ..common.durations import say_hours
 from ..common.errors import RuleError
-from .model import KEEPS, Booking, BookingShape, Fields, Task
+from .model import KEEPS, Booking, BookingShape, Fields, ResourceKind, Task
 
 FULL = 100
 """Units in a hundred: all of somebody's day."""
 MOST_UNITS = 100_000
+PARTS = 1_000
+"""Of a unit of material, or of the currency: amounts are whole numbers of them."""
+MOST_AMOUNT = 10**15
 
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """A booking as it is asked for: with minutes, or with units in a hundred of somebody's day."""
+    """A booking as it is asked for: with minutes, or with units in a hundred of somebody's day; with an amount in thousandths
+    where it is of a material or a fixed cost."""
 
     who: str
     minutes: int | None = None
@@ -30,17 +36,37 @@ class Wish:
     shape: BookingShape = "even"
     by_day: tuple[int, ...] = ()
     resource: bool = False
+    of: ResourceKind = "labour"
+    amount: int = 0
 
 
 def write_booking(one: Booking) -> list[Any]:
     """A booking as it is kept."""
-    return [one.who, one.minutes, one.shape, list(one.by_day), one.resource]
+    kept = [one.who, one.minutes, one.shape, list(one.by_day), one.resource]
+    return kept if one.of == "labour" else [*kept, one.of, one.amount]
 
 
 def read_booking(kept: list[Any]) -> Booking:
     """The inverse of ``write_booking``."""
-    who, minutes, shape, by_day, resource = kept
-    return Booking(who, minutes, shape, tuple(by_day), bool(resource))
+    who, minutes, shape, by_day, resource, *of = kept
+    return Booking(who, minutes, shape, tuple(by_day), bool(resource), *of)
+
+
+def say_booked(one: Booking) -> str:
+    """How much is booked: hours, units of a material without their name, or a sum."""
+    if one.of == "labour":
+        return say_hours(one.minutes)
+    return say_amount(one.of, one.amount)
+
+
+def say_amount(of: ResourceKind, amount: int) -> str:
+    """So many units, or a sum with two decimals at least."""
+    exact = f"{Decimal(amount) / PARTS:f}"
+    whole, _, part = exact.partition(".")
+    part = part.rstrip("0")
+    if of == "fixed":
+        part = part.ljust(2, "0")
+    return f"{whole}.{part}" if part else whole
 
 
 def units_of(booking: Booking, duration: int | None) -> int | None:
@@ -59,6 +85,8 @@ def check_bookings(wishes: tuple[Wish, ...]) -> None:
             raise RuleError("Book between nothing and a million hours.", "bookings")
         if one.units is not None and not 0 < one.units <= MOST_UNITS:
             raise RuleError("Book a share of the day of more than nothing, such as 50 %.", "bookings")
+        if one.of != "labour" and not (one.resource and 0 < one.amount <= MOST_AMOUNT and not one.minutes and not one.units):
+            raise RuleError("Of a material say how many units are used, of a fixed cost the sum: more than nothing.", "bookings")
         if len(one.by_day) > MOST_BOOKED_DAYS:
             raise RuleError(f"Hours are set by day for {MOST_BOOKED_DAYS} days at most.", "bookings")
 
@@ -128,6 +156,8 @@ def _times(minutes: int, ratio: Fraction) -> int:
 def scaled(booking: Booking, ratio: Fraction) -> Booking:
     """A booking of the same units on a task that lasts so many times as long. Of hours set by day the last ones fall away, or
     the last is repeated."""
+    if booking.of != "labour":
+        return booking
     if booking.shape != "by_day" or not booking.by_day:
         return replace(booking, minutes=_times(booking.minutes, ratio))
     days = max(1, min(_times(len(booking.by_day), ratio), MOST_BOOKED_DAYS))
@@ -136,6 +166,8 @@ def scaled(booking: Booking, ratio: Fraction) -> Booking:
 
 
 def _settled(wish: Wish, task: Task, duration: int | None) -> Booking:
+    if wish.of != "labour":
+        return Booking(wish.who, 0, "even", (), True, wish.of, wish.amount)
     by_day = wish.by_day if wish.shape == "by_day" else ()
     if wish.shape == "by_day":
         minutes = sum(by_day)

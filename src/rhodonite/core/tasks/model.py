@@ -55,6 +55,7 @@ OWN = "own."
 
 
 BookingShape = Literal["even", "front", "back", "by_day"]
+ResourceKind = Literal["labour", "material", "fixed"]
 Keeps = Literal["hours", "length", "units"]
 KEEPS: tuple[Keeps, ...] = ("hours", "length", "units")
 """Which of effort, duration and units stays where another of them changes."""
@@ -87,11 +88,11 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Booking:
-    """Hours of one person or resource on one task, and how they lie over it.
+    """Hours of one person or resource on one task, and how they lie over it; or so many units of a material, or a fixed sum.
 
     Attributes:
         who: the id of the person or resource.
-        minutes: in all.
+        minutes: in all; nothing of material and fixed costs.
         shape: even over the time that person and task have in common, falling or rising over it, or by day.
         by_day: the minutes of each working day of the person, from the first on which the task stands. So they move with it.
     """
@@ -101,7 +102,10 @@ class Booking:
     shape: BookingShape = "even"
     by_day: tuple[int, ...] = ()
     resource: bool = False
-    """True where ``who`` is a resource: a crew, or a role to be filled."""
+    """True where ``who`` is a resource: a crew or a role to be filled, a material, a fixed cost."""
+    of: ResourceKind = "labour"
+    amount: int = 0
+    """Of a material thousandths of its unit, of a fixed cost thousandths of the currency."""
 
 
 @dataclass(frozen=True, slots=True)

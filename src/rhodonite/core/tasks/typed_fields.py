@@ -28,7 +28,7 @@ from ..common.durations import read_duration, read_length
 from ..common.errors import RuleError
 from .booked import MOST_UNITS, Wish
 from .custom_values import read_value
-from .model import LINK_TYPES, OWN, Booking, BookingShape, Link, Task
+from .model import LINK_TYPES, OWN, Booking, BookingShape, Link, ResourceKind, Task
 from .project_tasks import ProjectTasks
 from .recurrence import Repeat, check_repeat, write_repeat
 from .recurrence_words import read_rule
@@ -220,7 +220,7 @@ def _repeats(value: Any, around: _Read) -> dict[str, Any] | None:
     return write_repeat(repeat)
 
 
-_SHAPES = get_args(BookingShape)
+_SHAPES, _KINDS = get_args(BookingShape), get_args(ResourceKind)
 
 
 def _bookings(value: Any, around: _Read) -> tuple[Wish, ...]:
@@ -234,7 +234,7 @@ def _bookings(value: Any, around: _Read) -> tuple[Wish, ...]:
 
 def _booking(one: Any, around: _Read) -> Wish:
     if isinstance(one, Booking):  # as it stands, in a copy
-        return Wish(one.who, one.minutes, None, one.shape, one.by_day, one.resource)
+        return Wish(one.who, one.minutes, None, one.shape, one.by_day, one.resource, one.of, one.amount)
     if not isinstance(one, Mapping) or not is_id(one.get("who")):
         raise RuleError("A booking names a person or a resource in “who”.")
     minutes, units, by_day = one.get("minutes"), one.get("units"), one.get("by_day") or ()
@@ -248,6 +248,11 @@ def _booking(one: Any, around: _Read) -> Wish:
         raise RuleError("A day has 24 hours; nobody works less than none of them.")
     if units is not None and (isinstance(units, bool) or not isinstance(units, int | float) or not 0 < units <= MOST_UNITS):
         raise RuleError("Send “units” as a share of the day in a hundred, such as 50.")
+    of, amount = one.get("of") or "labour", one.get("amount") or 0
+    if of not in _KINDS or isinstance(amount, bool) or not isinstance(amount, int):
+        raise RuleError(f"“of” is {', '.join(_KINDS)}; “amount” a whole number of thousandths.")
+    if of != "labour":
+        return Wish(str(one["who"]).lower(), None, None, "even", (), resource, of, amount)  # type: ignore[arg-type]
     if minutes is None and units is None and shape != "by_day":
         raise RuleError("Say how many hours are booked.")
     read = None if minutes is None else _effort(minutes, around)

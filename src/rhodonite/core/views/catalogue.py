@@ -12,10 +12,10 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any, Literal
 
-from ..common.durations import say_hours
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Plan, Row
+from ..tasks.booked import say_booked
 from ..tasks.custom_fields import CustomField, kind_name
 from ..tasks.model import KINDS, OPEN_CLASSES, PRIORITY_WORDS, Project
 from .formula_values import FormulaError, Value, say
@@ -119,11 +119,19 @@ class Catalogue(Columns):
         plan: whose rows are shown.
         people: names by id, for what names people.
         teams: names by id, for clauses that name teams.
+        resources: names by id, for what is booked.
     """
 
-    def __init__(self, plan: Plan, people: Mapping[str, str], teams: Mapping[str, str] | None = None) -> None:
+    def __init__(
+        self,
+        plan: Plan,
+        people: Mapping[str, str],
+        teams: Mapping[str, str] | None = None,
+        resources: Mapping[str, str] | None = None,
+    ) -> None:
         super().__init__(people, teams or {}, plan.now.date())
         self.plan = plan
+        self._bookable = {**(resources or {}), **people}
         self._computed: dict[tuple[str, str], Value] = {}
         self.columns = {one.key: one for one in self._built_in()}
         for one in plan.project.fields:
@@ -292,7 +300,7 @@ class Catalogue(Columns):
 
     def _people_and_hours(self, row: Row) -> Value:
         """Who is booked, as it is typed: Tomas Brekke 10 h, Yuki Hartmann 5 h."""
-        said = (f"{self.people.get(one.who, 'crew')} {say_hours(one.minutes)}" for one in row.task.bookings)
+        said = (f"{self._bookable.get(one.who, 'a resource')} {say_booked(one)}" for one in row.task.bookings)
         return ", ".join(said) if row.task.bookings and not row.is_summary else None
 
     def _time_held(self, row: Row) -> Value:

@@ -105,7 +105,7 @@ class Actor:
         if not may_in_organisation(self.person.role, action):
             words = {
                 "see_people": "see people", "create_project": "start projects", "administer": "administer the organisation",
-                "plan_people": "plan the time of other people",
+                "plan_people": "plan the time of other people", "see_rates": "see what people cost",
             }  # fmt: skip
             raise Forbidden(f"Your role, {self.person.role}, may not {words[action]}. Ask an administrator.")
 

@@ -8,6 +8,7 @@ from typing import Any
 from ...core.common.dates import say_day
 from ...core.common.durations import say_duration, say_hours
 from ...core.schedule.plan import Plan
+from ...core.tasks.booked import read_booking, say_booked
 from ...core.tasks.custom_fields import CustomField, kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, Link
 from ...core.tasks.recurrence_words import say_rule
@@ -175,7 +176,7 @@ class Sayer:
         if name == "constraint_type":
             return CONSTRAINT_WORDS.get(value, str(value))
         if name == "bookings":
-            return ", ".join(f"{self._names.get(one[0], 'a crew or role')} {say_hours(one[1])}" for one in value)
+            return ", ".join(f"{self._names.get(one[0], 'a crew or resource')} {say_booked(read_booking(one))}" for one in value)
         if name == "keeps":
             return f"{value} stay{'s' if value == 'length' else ''}"
         if name == "helpers":

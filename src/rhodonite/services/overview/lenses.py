@@ -28,6 +28,7 @@ from ...core.views.scope import Scope, Selection, select, within
 from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.people import people as people_rows
+from ...store.resources import bookable as resource_rows
 from ...store.talk import parts as part_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
@@ -340,7 +341,7 @@ def _history(cur: Cursor, plan: Plan, task_id: str, names: dict[str, str]) -> li
     by_change: dict[str, list[tuple[Any, ...]]] = {}
     for row in journal_rows.history_of(cur, [task_id, *part_rows.ids_of(cur, task_id)], 400):
         by_change.setdefault(row[0], []).append(row)
-    say = Sayer(plan, names)
+    say = Sayer(plan, resource_rows.resource_names(cur) | names)
     found = []
     for change_id, rows in by_change.items():
         _, person_id, at, *_ = rows[0]
@@ -366,7 +367,7 @@ def read_activity(cur: Cursor, actor: Actor, code: str, before: int | None, limi
     for change_id, subject, subject_id, *rest in written:
         entries[change_id].append((subject, hangs_on.get(subject_id, subject_id), *rest))
     held = see_plan(cur, actor, project)
-    say = Sayer(held.plan, names)
+    say = Sayer(held.plan, resource_rows.resource_names(cur) | names)
     role = actor.role_in(project, held.plan.project.members.get(actor.person.id))
     found = [_happening(project, row, entries[row[0]], say) for row in rows]
     return [

@@ -27,7 +27,7 @@ from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
 from ..people import people, teams
-from ..resources import capacity
+from ..resources import capacity, rates
 from ..schedule.drafts import undo_in_draft
 from ..talk import kept_checklists
 from ..tasks import custom_fields
@@ -35,7 +35,7 @@ from ..views import sheets
 from .undo_settings import SUBJECTS, put_back_settings
 
 BOOKABLE = frozenset({"absence", "resource", "capacity", "bookable"})
-SETTLED = frozenset({"sheet", "team", "template", "person", *BOOKABLE, *custom_fields.WORDS})
+SETTLED = frozenset({"sheet", "team", "template", "person", "rates", *BOOKABLE, *custom_fields.WORDS})
 """What else than tasks, settings and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
 
@@ -192,6 +192,8 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         teams.take_back(cur, actor, subject_id, entries)
     elif subject in BOOKABLE:
         capacity.take_back(cur, actor, subject, subject_id, entries)
+    elif subject == "rates":
+        rates.take_back(cur, actor, subject_id, entries)
     elif subject == "person":
         people.take_back(cur, actor, subject_id, entries)
     elif code is not None and subject == "template":

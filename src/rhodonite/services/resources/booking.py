@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -30,12 +30,12 @@ def check_booked(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> N
     """
     fresh = [one for task_id, task in log.tasks.items() for one in _newly(task.bookings, plan.tasks.get(task_id))]
     _check_people(cur, {one.who for one in fresh if not one.resource})
-    _check_resources(cur, {one.who for one in fresh if one.resource}, plan.project.id)
+    _check_resources(cur, [one for one in fresh if one.resource], plan.project.id)
 
 
 def _newly(bookings: Iterable[Booking], before: Task | None) -> list[Booking]:
-    known = {one.who for one in before.bookings} if before else set()
-    return [one for one in bookings if one.who not in known]
+    known = {(one.who, one.of) for one in before.bookings} if before else set()
+    return [one for one in bookings if (one.who, one.of) not in known]
 
 
 def _check_people(cur: Cursor, ids: set[str]) -> None:
@@ -43,10 +43,15 @@ def _check_people(cur: Cursor, ids: set[str]) -> None:
         raise RuleError("Somebody who is booked is not in the organisation any more. Choose another.", "bookings")
 
 
-def _check_resources(cur: Cursor, ids: set[str], project_id: str) -> None:
-    found = rows.resources_by_id(cur, ids)
-    if any(one not in found or not found[one][1] or found[one][0].project_id not in {None, project_id} for one in ids):
-        raise RuleError("A crew or role that is booked is not there any more. Choose another.", "bookings")
+def _check_resources(cur: Cursor, fresh: Sequence[Booking], project_id: str) -> None:
+    found = rows.resources_by_id(cur, {one.who for one in fresh})
+    for one in fresh:
+        resource, there = found.get(one.who, (None, False))
+        if resource is None or not there or resource.project_id not in {None, project_id}:
+            raise RuleError("What is booked is not there any more. Choose another crew, role or material.", "bookings")
+        if resource.kind != one.of:
+            how = {"labour": "by the hour", "material": f"by {resource.unit}", "fixed": "by its sum"}[resource.kind]
+            raise RuleError(f"{resource.name} is booked {how}.", "bookings")
 
 
 @says_who_can_be_booked
@@ -62,7 +67,7 @@ def bookable(cur: Cursor, actor: Actor, code: str) -> list[Named]:
         mine = plan.project.members.keys() | {one.who for task in plan.tasks.values() for one in task.bookings}
         people = [one for one in people if one.id in mine]
     resources = [one for one in rows.resources(cur) if one.project_id in {None, project.id}]
-    return [Named(one.id, one.name) for one in people] + [Named(one.id, one.name, True) for one in resources]
+    return [Named(one.id, one.name) for one in people] + [Named(one.id, one.name, True, one.kind, one.unit) for one in resources]
 
 
 def read_typed(cur: Cursor, actor: Actor, code: str, task_id: str, text: str) -> list[Understood]:

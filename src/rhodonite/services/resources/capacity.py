@@ -12,7 +12,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.bounds import MOST_ABSENCES
-from ...core.common.calendars import OFFICE_WEEK, WorkingCalendar
+from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, WorkingCalendar, write_hours
 from ...core.common.errors import Missing, RuleError
 from ...core.resources.bookable import (
     Common,
@@ -21,6 +21,7 @@ from ...core.resources.bookable import (
     Staff,
     check_absence,
     check_capacity,
+    check_currency,
     check_resource,
     clean_kinds,
     may_read_reason,
@@ -57,6 +58,8 @@ class Capacities:
         return self.by_who.get(who, self.usual)
 
 
+OFFICE = {day: write_hours(hours) for day, hours in zip(WEEKDAYS, OFFICE_WEEK, strict=True) if hours}
+"""Office hours, as calendars keep a week."""
 EVERYBODY = "00000000-0000-0000-0000-000000000000"
 """Stands in the journal for what holds for all."""
 _lock = threading.Lock()
@@ -84,7 +87,8 @@ def read_staff(cur: Cursor) -> Staff:
 def make_capacities(mark: str, staff: Staff) -> Capacities:
     """The capacity of everybody, from what was written down."""
     common = staff.common
-    everyone = kept_calendar(common.week, []) if common.week else WorkingCalendar(OFFICE_WEEK)
+    closed = [dict(one) for one in common.closed]
+    everyone = kept_calendar(common.week or OFFICE, closed) if common.week or closed else WorkingCalendar(OFFICE_WEEK)
     away: dict[str, list[Absence]] = defaultdict(list)
     for one in staff.absences:
         away[one.person_id].append(one)
@@ -92,11 +96,13 @@ def make_capacities(mark: str, staff: Staff) -> Capacities:
     present: dict[str, Capacity] = {}
     for person_id in staff.kept.keys() | away.keys():
         kept = staff.kept.get(person_id, Kept())
-        hours = kept_calendar(kept.week, []) if kept.week else everyone
+        hours = kept_calendar(kept.week, closed) if kept.week else everyone
         bounds = (kept.first, kept.last)
         present[person_id] = Capacity(hours, kept.share, (), *bounds)
         by_who[person_id] = Capacity(hours, kept.share, away[person_id], *bounds) if away[person_id] else present[person_id]
     for crew in staff.resources:
+        if crew.kind != "labour":
+            continue
         by_who[crew.id] = present[crew.id] = Capacity(everyone, people=crew.people)
     return Capacities(mark, staff, by_who, present, Capacity(everyone))
 
@@ -121,7 +127,7 @@ def _without_reason(one: Absence) -> Absence:
 
 @once
 def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
-    """Write the organisation's working time (``week``) and its kinds of absence.
+    """Write the organisation's working time (``week`` and ``closed`` days), its kinds of absence and the currency of rates.
 
     Raises:
         Forbidden: the actor is no administrator.
@@ -134,9 +140,12 @@ def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
         wanted = dict(fields)
         if "absence_kinds" in wanted:
             wanted["absence_kinds"] = clean_kinds(wanted["absence_kinds"])
+        if "currency" in wanted:
+            wanted["currency"] = check_currency(wanted["currency"])
+        if "closed" in wanted:
+            wanted["closed"] = tuple(wanted["closed"])
         after = replace(before, **wanted)
-        if after.week is not None:
-            make_calendar(after.week, [])
+        make_calendar(after.week or OFFICE, [dict(one) for one in after.closed])
         for name in wanted:
             if getattr(before, name) != getattr(after, name):
                 log.record("bookable", EVERYBODY, name, getattr(before, name), getattr(after, name))
@@ -248,20 +257,20 @@ def list_resources(cur: Cursor, actor: Actor, code: str) -> list[Resource]:
 
 
 @once
-def add_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, name: str, people: float) -> None:
-    """Add a crew or a role to be filled: to a project, or without one to the organisation.
+def add_resource(cur: Cursor, actor: Actor, code: str | None, wanted: Resource) -> None:
+    """Add a crew or a role to be filled, a material or a fixed cost: to a project, or without one to the organisation.
 
     Raises:
         Missing, Forbidden: as ``_whose``.
-        RuleError: no name, one that there is already, or a size that cannot be.
+        RuleError: no name, one that there is already, a size that cannot be, or a material without a unit.
     """
     project_id = _whose(cur, actor, code)
-    with writing(cur, actor, None, f"added {name}"[:80]) as log:
+    made = check_resource(replace(wanted, project_id=project_id))
+    with writing(cur, actor, None, f"added {made.name}"[:80]) as log:
         rows.mark_anew(cur)
-        made = Resource(resource_id, project_id, check_resource(name, people), people)
         _check_name(cur, made)
         rows.insert_resource(cur, made)
-        log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people})
+        log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people, "kind": made.kind})
 
 
 def _check_name(cur: Cursor, one: Resource) -> None:
@@ -280,12 +289,12 @@ def _open_resource(cur: Cursor, project_id: str | None, resource_id: str, *, gon
 
 @once
 def edit_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, fields: dict[str, Any]) -> None:
-    """Change a crew or role: its ``name``, or how many ``people`` it has. Raises as ``add_resource``."""
+    """Change a resource: its ``name``, how many ``people`` a crew has, or the ``unit`` of a material. Raises as
+    ``add_resource``."""
     project_id = _whose(cur, actor, code)
     with writing(cur, actor, None, "changed a crew or role") as log:
         before = _open_resource(cur, project_id, resource_id)
-        after = replace(before, **fields)
-        after = replace(after, name=check_resource(after.name, after.people))
+        after = check_resource(replace(before, **fields))
         _check_name(cur, after)
         for name in fields:
             if getattr(before, name) != getattr(after, name):
@@ -322,7 +331,7 @@ def _bring_absence_back(cur: Cursor, actor: Actor, absence_id: str) -> None:
 
 
 _READ: dict[str, Any] = {"start": datetime.fromisoformat, "end": datetime.fromisoformat, "first": date.fromisoformat,
-                         "last": date.fromisoformat, "absence_kinds": tuple}  # fmt: skip
+                         "last": date.fromisoformat, "absence_kinds": tuple, "closed": tuple}  # fmt: skip
 
 
 def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries: Sequence[Entry]) -> None:

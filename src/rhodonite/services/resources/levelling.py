@@ -97,7 +97,7 @@ def level_project(cur: Cursor, actor: Actor, code: str, wanted: Wanted, progress
     plain = replace(actor, draft=None)
     progress("looking at what lies on people", 0)
     load = read_load(cur, plain, code, wanted.first, wanted.last, "week")
-    names = {who.id for who in load.who if who.kind != "nobody"}
+    names = {who.id for who in load.who if who.kind in {"person", "resource"}}
     over = [line.who for line in load.lines if line.days_over]
     chosen = {one for one in (over if wanted.whom is None else wanted.whom) if one in names}
     held = hold_loads(cur, plain, code, everywhere=True, count="hours")

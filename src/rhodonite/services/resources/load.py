@@ -43,12 +43,14 @@ Count = Literal["hours", "tasks"]
 
 @dataclass(frozen=True, slots=True)
 class Who:
-    """Whose load a line is: a person with their team, a crew or role, or hours that nobody has yet."""
+    """Whose load a line is: a person with their team, a crew or role, a material with its unit, or hours that nobody has
+    yet."""
 
     id: str
-    kind: Literal["person", "resource", "nobody"]
+    kind: Literal["person", "resource", "material", "nobody"]
     name: str
     team: str = ""
+    unit: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,13 +139,13 @@ def read_load(
 
 
 def _bookable(one: Who, capacities: Capacities) -> Bookable:
-    if one.kind == "nobody":
-        return Bookable(NOBODY, None)
+    if one.kind in {"nobody", "material"}:
+        return Bookable(one.id, None)
     return Bookable(one.id, capacities.of(one.id), capacities.present.get(one.id))
 
 
 def _who(cur: Cursor, actor: Actor, held: Held, code: str | None) -> list[Who]:
-    """People by team, then crews and roles, then what nobody has."""
+    """People by team, then crews and roles, then material, then what nobody has."""
     people = {one.id: one for one in people_rows.all_people(cur)}
     teams = _first_teams(team_rows.all_teams(cur))
     if code is not None:
@@ -155,7 +157,9 @@ def _who(cur: Cursor, actor: Actor, held: Held, code: str | None) -> list[Who]:
     found = [Who(one.id, "person", one.name, teams.get(one.id, "")) for one in people.values() if one.id in mine]
     found.sort(key=lambda one: (not one.team, one.team.casefold(), one.name.casefold(), one.id))
     resources = _seen(held.capacities.staff.resources, held.plans.values())
-    return [*found, *(Who(one.id, "resource", one.name) for one in resources), Who(NOBODY, "nobody", "Not given to anyone")]
+    crews = [Who(one.id, "resource", one.name) for one in resources if one.kind == "labour"]
+    used = [Who(one.id, "material", one.name, unit=one.unit) for one in resources if one.kind == "material"]
+    return [*found, *crews, *used, Who(NOBODY, "nobody", "Not given to anyone")]
 
 
 def _first_teams(teams: Iterable[Team]) -> dict[str, str]:
@@ -213,7 +217,7 @@ def read_cell(cur: Cursor, actor: Actor, code: str | None, who: str, first: date
     begin, end = span.first, span.edges[-1]
     roles = {project.code: role for project, role in visible_projects(cur, actor)}
     found = [
-        CellTask(held.plans[key].plan.project, row, minutes, one.booking.minutes, one.laid.outside,
+        CellTask(held.plans[key].plan.project, row, minutes, one.booking.minutes or one.booking.amount, one.laid.outside,
                  may_in_project(roles.get(key), "edit"))
         for key, load in held.loads.items()
         for one in load.booked.get(who, ())
@@ -221,7 +225,8 @@ def read_cell(cur: Cursor, actor: Actor, code: str | None, who: str, first: date
     ]  # fmt: skip
     found.sort(key=lambda one: (-one.minutes, one.project.code, one.row.task.number))
     other = sum(within_days(one.laid, begin, end) for load in held.hidden for one in load.booked.get(who, ()))
-    capacity = held.capacities.of(who) if who != NOBODY else None
+    known = {one.id for one in held.capacities.staff.resources if one.kind != "labour"}
+    capacity = held.capacities.of(who) if who != NOBODY and who not in known else None
     return Cell(found, other, sum(capacity.on(day) for day in range(begin, end)) if capacity else 0)
 
 

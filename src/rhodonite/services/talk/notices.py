@@ -20,6 +20,7 @@ from ...formats.html import words_of
 from ...standins.dispatch import send_mail
 from ...store.common import journal as journal_rows
 from ...store.people import people as people_rows
+from ...store.resources import bookable as resource_rows
 from ...store.talk import notices as notice_rows
 from ...store.talk import parts as part_rows
 from ...store.talk.notices import Notice
@@ -74,7 +75,7 @@ def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> 
     found = notices_of(touched, writers, said, actor.person.id, ready)
     if found:
         people = people_rows.all_people(cur)
-        say = Sayer(plan, {one.id: one.name for one in people})
+        say = Sayer(plan, resource_rows.resource_names(cur) | {one.id: one.name for one in people})
         words = [_words(one, touched, entries, say) for one in found]
         write(cur, actor, plan.project, list(zip(found, words, strict=True)), tasks, people=people)
 

@@ -20,6 +20,7 @@ from ...core.views.view import Arranged, View, arrange
 from ...formats.csv_table import write_csv
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
+from ...store.resources import bookable as resource_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor
 from ..common.plan_cache import PLANS
@@ -63,10 +64,14 @@ def _names(cur: Cursor) -> tuple[dict[str, str], dict[str, str]]:
     return people, {one.id: one.name for one in team_rows.all_teams(cur)}
 
 
+def _resources(cur: Cursor, project: Project) -> dict[str, str]:
+    return resource_rows.resource_names(cur) if project.hours else {}
+
+
 @contextmanager
 def _shared(cur: Cursor, actor: Actor, project: Project, names: tuple[dict[str, str], dict[str, str]]) -> Iterator[Shared]:
     held = PLANS.at(cur, project, actor.clock.now())
-    yield Shared(Catalogue(held.plan, *names))
+    yield Shared(Catalogue(held.plan, *names, _resources(cur, project)))
 
 
 def read_columns(cur: Cursor, actor: Actor) -> Across:

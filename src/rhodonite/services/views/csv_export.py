@@ -10,9 +10,10 @@ from decimal import Decimal
 from pymysql.cursors import Cursor
 
 from ...core.common.dates import say_day
-from ...core.common.durations import say_duration, say_hours, say_length
+from ...core.common.durations import say_duration, say_length
 from ...core.people.model import Person
 from ...core.schedule.plan import Plan, Row
+from ...core.tasks.booked import say_booked
 from ...core.tasks.custom_fields import kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, OPEN_CLASSES, OWN, Task
 from ...core.views.catalogue import Catalogue
@@ -66,7 +67,7 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
 
 
 def _crews(cur: Cursor) -> dict[str, str]:
-    return {one.id: one.name for one in resource_rows.resources(cur)}
+    return resource_rows.resource_names(cur)
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,9 +151,9 @@ class _Cells:
 
     def _people(self, row: Row) -> str:
         """Who is booked, as it is typed."""
-        names = ((self.people[one.who].name if one.who in self.people else self.crews.get(one.who, ""), one.minutes)
+        names = ((self.people[one.who].name if one.who in self.people else self.crews.get(one.who, ""), one)
                  for one in row.task.bookings)  # fmt: skip
-        return "; ".join(f"{name} {say_hours(minutes)}" for name, minutes in names if name)
+        return "; ".join(f"{name} {say_booked(one)}" for name, one in names if name)
 
 
 def _moment(at: datetime | None) -> str:

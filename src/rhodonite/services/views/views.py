@@ -15,6 +15,7 @@ from ...core.views.scope import Scope, within
 from ...core.views.view import Arranged, arrange, read_view
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
+from ...store.resources import bookable as resource_rows
 from ..common.context import Actor, open_project
 from ..common.plan_cache import see_plan
 from ..people.teams import viewer_of
@@ -23,7 +24,8 @@ from ..people.teams import viewer_of
 def catalogue_of(cur: Cursor, plan: Plan) -> Catalogue:
     """The columns of a plan, with the names of people."""
     people = {one.id: one.name for one in people_rows.all_people(cur)}
-    return Catalogue(plan, people, {one.id: one.name for one in team_rows.all_teams(cur)})
+    teams = {one.id: one.name for one in team_rows.all_teams(cur)}
+    return Catalogue(plan, people, teams, resource_rows.resource_names(cur) if plan.project.hours else None)
 
 
 def read_catalogue(cur: Cursor, actor: Actor, code: str) -> Catalogue:

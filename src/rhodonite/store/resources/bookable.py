@@ -27,17 +27,21 @@ def mark_anew(cur: Cursor) -> None:
 
 def common(cur: Cursor) -> Common:
     """What holds for all."""
-    row = fetch_one(cur, "SELECT week, absence_kinds FROM bookable")
-    return Common(json.loads(row[0]) if row[0] else None, tuple(json.loads(row[1]))) if row else Common()
+    row = fetch_one(cur, "SELECT week, absence_kinds, currency, closed FROM bookable")
+    if row is None:
+        return Common()
+    return Common(json.loads(row[0]) if row[0] else None, tuple(json.loads(row[1])), row[2], tuple(json.loads(row[3])))
 
 
 def set_common(cur: Cursor, wanted: Common) -> None:
     """Write what holds for all."""
     cur.execute(
-        "UPDATE bookable SET week = %s, absence_kinds = %s",
+        "UPDATE bookable SET week = %s, absence_kinds = %s, currency = %s, closed = %s",
         (
             json.dumps(wanted.week) if wanted.week else None,
             json.dumps(list(wanted.absence_kinds), ensure_ascii=False),
+            wanted.currency,
+            json.dumps([dict(one) for one in wanted.closed], ensure_ascii=False),
         ),
     )
 
@@ -95,16 +99,21 @@ def update_absence(cur: Cursor, one: Absence, deleted_at: datetime | None = None
 
 
 def _resource(row: tuple[Any, ...]) -> Resource:
-    return Resource(row[0], row[1], row[2], float(row[3]))
+    return Resource(row[0], row[1], row[2], float(row[3]), row[4], row[5])
 
 
-_RESOURCE = "id, project_id, name, people"
+_RESOURCE = "id, project_id, name, people, kind, unit"
 
 
 def resources(cur: Cursor) -> list[Resource]:
     """All resources, in order of name."""
     rows = fetch_all(cur, f"SELECT {_RESOURCE} FROM resources WHERE deleted_at IS NULL ORDER BY name, id")
     return [_resource(row) for row in rows]
+
+
+def resource_names(cur: Cursor) -> dict[str, str]:
+    """Names by id, of those that are gone too: what was written of them is read all the same."""
+    return {row[0]: row[1] for row in fetch_all(cur, "SELECT id, name FROM resources")}
 
 
 def resources_by_id(cur: Cursor, ids: Collection[str]) -> dict[str, tuple[Resource, bool]]:
@@ -117,11 +126,15 @@ def resources_by_id(cur: Cursor, ids: Collection[str]) -> dict[str, tuple[Resour
 
 def insert_resource(cur: Cursor, one: Resource) -> None:
     """Add a resource."""
-    cur.execute(f"INSERT INTO resources ({_RESOURCE}) VALUES (%s, %s, %s, %s)", (one.id, one.project_id, one.name, one.people))
+    cur.execute(
+        f"INSERT INTO resources ({_RESOURCE}) VALUES (%s, %s, %s, %s, %s, %s)",
+        (one.id, one.project_id, one.name, one.people, one.kind, one.unit),
+    )
 
 
 def update_resource(cur: Cursor, one: Resource, deleted_at: datetime | None = None) -> None:
     """Write a resource anew."""
     cur.execute(
-        "UPDATE resources SET name = %s, people = %s, deleted_at = %s WHERE id = %s", (one.name, one.people, deleted_at, one.id)
+        "UPDATE resources SET name = %s, people = %s, unit = %s, deleted_at = %s WHERE id = %s",
+        (one.name, one.people, one.unit, deleted_at, one.id),
     )

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { usePeople } from "../../data/hooks";
 import { count, sayHours, sayHoursOf } from "../../parts/format";
 import { Tile } from "../../parts/tile";
+import { sayAmount } from "../bookings";
 import { COLOURS, OTHER } from "./colours";
 import { type Asked, type Line, type Load, total } from "./use-load";
 
@@ -32,7 +33,14 @@ function itemsOf(lines: Line[]): Item[] {
   const items: Item[] = [];
   let group: string | null = null;
   for (const line of lines) {
-    const name = line.kind === "person" ? line.team || "In no team" : line.kind === "resource" ? "Crews and roles" : "";
+    const name =
+      line.kind === "person"
+        ? line.team || "In no team"
+        : line.kind === "resource"
+          ? "Crews and roles"
+          : line.kind === "material"
+            ? "Material"
+            : "";
     if (name !== group && name) items.push({ head: name });
     group = name;
     items.push({ line });
@@ -218,6 +226,8 @@ function Head({
   );
 }
 
+const sayUsed = (amount: number, line: Line) => `${sayAmount("material", amount)} ${line.unit}`;
+
 interface RowProps {
   line: Line;
   load: Load;
@@ -240,7 +250,8 @@ function Row({ line, load, columns, asked, now, style, template, at, chosen, goT
   const over = line.over.reduce((sum, one) => sum + one, 0);
   // how many pixels a minute is: a usual column is as high as the line of capacity
   const most = Math.max(...columns.map(({ index }) => total(line, index)), 1);
-  const usual = Math.max(...line.capacity, line.kind === "nobody" || !hours ? most : 0, 1);
+  const bare = line.kind === "nobody" || line.kind === "material"; // it has no capacity
+  const usual = Math.max(...line.capacity, bare || !hours ? most : 0, 1);
   const scale = Math.min(FULL / usual, TALLEST / most);
   return (
     <div
@@ -262,7 +273,9 @@ function Row({ line, load, columns, asked, now, style, template, at, chosen, goT
               ? `at most ${count(most === 1 && !booked ? 0 : most, "task")} at once`
               : line.kind === "nobody"
                 ? `${sayHours(booked)} to give`
-                : sayHoursOf(booked, capacity)}
+                : line.kind === "material"
+                  ? sayUsed(booked, line)
+                  : sayHoursOf(booked, capacity)}
             {over > 0 && `, over ${sayHours(over)}`}
           </span>
         </span>
@@ -310,14 +323,15 @@ function LoadCell({
   const over = line.over[index] ?? 0;
   const away = line.away[index] ?? 0;
   const sum = total(line, index);
-  const say = (value: number) => (hours ? sayHours(value) : count(value, "task"));
+  const say = (value: number) =>
+    !hours ? count(value, "task") : line.kind === "material" ? sayUsed(value, line) : sayHours(value);
   const within = over ? sum - over : sum;
   const words = [
     format(day, asked.by === "month" ? "MMMM yyyy" : "EEE d MMM"),
     sum ? say(sum) : "nothing",
     ...codes.flatMap((code) => (line.bands[code]?.[index] ? `${code} ${say(line.bands[code]?.[index] ?? 0)}` : [])),
     ...(line.other[index] ? [`other work ${say(line.other[index] ?? 0)}`] : []),
-    ...(hours && line.kind !== "nobody" ? [`capacity ${sayHours(capacity)}`] : []),
+    ...(hours && line.kind !== "nobody" && line.kind !== "material" ? [`capacity ${sayHours(capacity)}`] : []),
     ...(over ? [`over by ${sayHours(over)}`] : []),
     ...(away ? [`away ${sayHours(away)}`] : []),
   ];

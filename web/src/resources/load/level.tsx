@@ -32,7 +32,7 @@ export function Level({
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
   const [found, setFound] = useState<Levelled | null>(null);
-  const all = lines.filter((line) => line.kind !== "nobody").map((line) => line.who);
+  const all = lines.filter((line) => line.kind === "person" || line.kind === "resource").map((line) => line.who);
   const names = new Map(lines.map((line) => [line.who, line.name]));
   const long = useJob(project.code, "level", (job) => {
     if (job.stage === "refused") setWrong(job.sentence ?? "");

@@ -13,7 +13,7 @@ import { PersonList } from "../../parts/choosers";
 import { count, sayDay, sayHours, sayHoursOf } from "../../parts/format";
 import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
-import { bookingsSent, given } from "../bookings";
+import { bookingsSent, given, sayAmount } from "../bookings";
 import { COLOURS } from "./colours";
 import { Mends } from "./mends";
 import { type Asked, iso, type Line, type Load, useCell } from "./use-load";
@@ -40,6 +40,8 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
   const days =
     first === last ? format(parseISO(first), "EEEE d MMMM") : `${sayDay(first, now)} to ${sayDay(last, now)}`;
   const short = line.kind === "person" ? (line.name.split(" ")[0] ?? line.name) : line.name;
+  const say = (value: number) =>
+    line.kind === "material" ? `${sayAmount("material", value)} ${line.unit}` : sayHours(value);
   const booked = (cell.data?.tasks ?? []).reduce((sum, one) => sum + one.minutes, cell.data?.other ?? 0);
   return (
     <aside
@@ -58,7 +60,10 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
       </div>
       <p className="mt-0.5 mb-3 text-[12.5px] text-ink-2">
         {days}
-        {cell.data && line.kind !== "nobody" && `: ${sayHoursOf(booked, cell.data.capacity)}`}
+        {cell.data &&
+          line.kind !== "nobody" &&
+          line.kind !== "material" &&
+          `: ${sayHoursOf(booked, cell.data.capacity)}`}
         {line.days_over > 0 && `. Over on ${count(line.days_over, "day")} of those shown`}
       </p>
       {over > 0 && line.kind === "person" && (
@@ -71,13 +76,13 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
           {cell.data.tasks.map((task) => (
             <Booked
               key={task.row.id}
-              {...{ task, who: line.who, openTask }}
+              {...{ task, who: line.who, say, openTask }}
               colour={COLOURS[Object.keys(load.projects).indexOf(task.code) % COLOURS.length]}
             />
           ))}
           {cell.data.other > 0 && (
             <li className="flex justify-between border-b border-rule py-2 text-ink-2">
-              Other work, in projects that you do not see <span>{sayHours(cell.data.other)}</span>
+              Other work, in projects that you do not see <span>{say(cell.data.other)}</span>
             </li>
           )}
           {!cell.data.tasks.length && !cell.data.other && <li className="text-ink-2">Nothing is booked.</li>}
@@ -91,10 +96,12 @@ function Booked({
   task,
   who,
   colour,
+  say,
   openTask,
 }: {
   task: Task;
   who: string;
+  say: (value: number) => string;
   colour: string | undefined;
   openTask: Props["openTask"];
 }) {
@@ -122,7 +129,7 @@ function Booked({
         >
           <span className="font-normal text-ink-2">{code}</span> {row.title}
         </button>
-        <span className="flex-none">{sayHours(task.minutes)}</span>
+        <span className="flex-none">{say(task.minutes)}</span>
       </div>
       <div className="mt-0.5 flex flex-wrap items-center gap-x-2 pl-[18px] text-[12.5px] text-ink-2">
         {row.start && row.finish && (
@@ -130,7 +137,9 @@ function Booked({
             {sayDay(row.start, now)} to {sayDay(row.finish, now)}
           </span>
         )}
-        {mine && task.may_edit ? (
+        {mine && mine.of !== "labour" ? (
+          <span>in all {say(mine.amount)}</span>
+        ) : mine && task.may_edit ? (
           <span className="flex items-center">
             in all{" "}
             <TextField
