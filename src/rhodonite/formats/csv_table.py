@@ -1,4 +1,4 @@
-"""Tables in CSV (RFC 4180, with comma, semicolon or tab; UTF-8 with or without byte order mark)."""
+"""Tables in CSV (RFC 4180, with comma, semicolon or tab; UTF-8 with or without byte order mark), or as a spreadsheet."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from ..core.common.errors import RuleError
+from . import xlsx_table
 
 MOST_ROWS = 20_000
 MOST_COLUMNS = 500
@@ -16,7 +17,7 @@ MOST_COLUMNS = 500
 
 @dataclass(frozen=True, slots=True)
 class Table:
-    """A CSV file as read: its heads and rows, each row with the line it begins on."""
+    """A file as read: its heads and rows, each row with the line it begins on."""
 
     heads: list[str]
     rows: list[tuple[int, list[str]]]
@@ -24,11 +25,14 @@ class Table:
 
 
 def read_table(data: bytes) -> Table:
-    """Decode and split a file.
+    """Decode and split a file: CSV, or XLSX, of which the first sheet counts.
 
     Raises:
         RuleError: it is not UTF-8 text, has no rows, or is too long.
     """
+    if data.startswith(xlsx_table.SIGN):
+        found = xlsx_table.read_rows(data, MOST_ROWS + 1, MOST_COLUMNS)
+        return _table([(line, cells) for line, cells in enumerate(found, 1) if any(cells)], ",")
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -49,6 +53,10 @@ def read_table(data: bytes) -> Table:
         raise RuleError(
             f"Line {reader.line_num} of the file cannot be read: {error}. Check its quotation marks.", "file"
         ) from error
+    return _table(rows, delimiter)
+
+
+def _table(rows: list[tuple[int, list[str]]], delimiter: str) -> Table:
     if len(rows) < 2:
         raise RuleError("The file has no rows under its heads. The first line names the columns.", "file")
     if len(rows) > MOST_ROWS + 1:

@@ -24,6 +24,7 @@ from ..api.common.use import needs
 from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
 from ..api.resources import bookings, capacity, levelling, load, rates
+from ..api.resources import tables as resource_tables
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
 from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
@@ -174,6 +175,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         load,
         levelling,
         rates,
+        resource_tables,
         jobs,
     ):
         app.include_router(module.router, prefix="/api")

@@ -1,11 +1,11 @@
-"""CSV coming in. A long file is read by the worker: the answer then names the job that tells how far it is."""
+"""Tables of tasks coming in, as CSV or XLSX. A long file is read by the worker: the answer then names the job that tells how far it is."""
 
 from __future__ import annotations
 
 from dataclasses import asdict
 from typing import Annotated, Any
 
-from fastapi import File, Form, UploadFile
+from fastapi import Form
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from ...core.common.errors import RuleError
@@ -14,10 +14,10 @@ from ...services.common.context import open_project
 from ...services.tasks import csv_import
 from ...services.tasks.csv_import import LONG, Wanted, job_input, rows_of
 from ..common.inputs import MB, make_router
+from ..common.tables import LARGEST_TABLE, TableFile, read_upload
 from ..common.use import Use, Using, needs
 
 router = make_router("csv files")
-LARGEST_FILE = 8 * 1024 * 1024
 
 _Matching = TypeAdapter(Annotated[list[Annotated[str, Field(max_length=80)] | None], Field(max_length=500)])
 _Text = Annotated[str, Field(max_length=10_000)]
@@ -87,13 +87,6 @@ class ImportedOut(BaseModel):
     job: str | None = None
 
 
-def _read_upload(file: UploadFile) -> bytes:
-    data = file.file.read(LARGEST_FILE + 1)
-    if len(data) > LARGEST_FILE:
-        raise RuleError("The file is larger than 8 MB. Split it into several files.", "file")
-    return data
-
-
 def _wanted(matching: str | None, answers: str | None) -> Wanted:
     try:
         columns = _Matching.validate_json(matching) if matching else None
@@ -113,23 +106,19 @@ def _start(use: Use, kind: str, code: str, wanted: Wanted, data: bytes) -> str:
     return use.write(start)
 
 
-@router.post("/projects/{code}/csv/preview", openapi_extra=needs("edit", file=LARGEST_FILE))
-def preview_csv(
-    code: str, use: Using, file: Annotated[UploadFile, File()], matching: MatchingForm = None, answers: AnswersForm = None
-) -> LookOut:
+@router.post("/projects/{code}/csv/preview", openapi_extra=needs("edit", file=LARGEST_TABLE))
+def preview_csv(code: str, use: Using, file: TableFile, matching: MatchingForm = None, answers: AnswersForm = None) -> LookOut:
     """Read a CSV file without writing anything."""
-    data, wanted = _read_upload(file), _wanted(matching, answers)
+    data, wanted = read_upload(file), _wanted(matching, answers)
     if rows_of(data) > LONG:
         return LookOut(job=_start(use, "csv preview", code, wanted, data))
     return LookOut(preview=PreviewOut.model_validate(asdict(use.read(csv_import.preview_csv, code, data, wanted))))
 
 
-@router.post("/projects/{code}/csv", openapi_extra=needs("edit", file=LARGEST_FILE), status_code=201)
-def import_csv(
-    code: str, use: Using, file: Annotated[UploadFile, File()], matching: MatchingForm = None, answers: AnswersForm = None
-) -> ImportedOut:
+@router.post("/projects/{code}/csv", openapi_extra=needs("edit", file=LARGEST_TABLE), status_code=201)
+def import_csv(code: str, use: Using, file: TableFile, matching: MatchingForm = None, answers: AnswersForm = None) -> ImportedOut:
     """Bring all rows of a CSV file in as tasks, or none."""
-    data, wanted = _read_upload(file), _wanted(matching, answers)
+    data, wanted = read_upload(file), _wanted(matching, answers)
     if rows_of(data) > LONG:
         return ImportedOut(change=use.actor.change_id, job=_start(use, "csv import", code, wanted, data))
     return ImportedOut(tasks=use.write(csv_import.import_csv, code, data, wanted), change=use.actor.change_id)

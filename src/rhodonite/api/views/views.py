@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from fastapi import Query
@@ -10,12 +11,14 @@ from pydantic import BaseModel, Field
 
 from ...core.views.catalogue import Columns, ColumnType
 from ...core.views.conditions import BARE, FIRST, LONGEST, OPERATORS
+from ...core.views.scope import Scope
 from ...core.views.tints import COVERS, MOST_TINTS, Covers
-from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, ViewGroup, read_view
+from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, View, ViewGroup, read_view
 from ...services.views import all_projects as across
 from ...services.views import csv_export, views
 from ..common.inputs import MB, make_router
-from ..common.use import Using, needs
+from ..common.tables import TableKind, table_answer, writer_of
+from ..common.use import Use, Using, needs
 from ..tasks.tasks import TaskRow, row_out
 from .asked import Scoped, Viewed, Words
 
@@ -217,19 +220,38 @@ def show_view_of_all(body: ViewIn, use: Using, scope: Scoped) -> AcrossOut:
     )
 
 
+def _export(kind: TableKind, code: str, use: Use, scope: Scope, view: View, columns: Sequence[str]) -> Response:
+    body = use.read(csv_export.export_tasks, code, scope, columns, view.tints, writer_of(kind))
+    return table_answer(use, body, kind, f"{code.upper()} tasks")
+
+
 @router.get("/projects/{code}/tasks.csv", openapi_extra=needs("see"), response_class=Response)
 def export_csv(code: str, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
     """The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own."""
-    name = csv_export.export_name(use.actor, code)
-    body = use.read(csv_export.export_csv, code, scope, column, view.tints)
-    return Response(body, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return _export("csv", code, use, scope, view, column)
+
+
+@router.get("/projects/{code}/tasks.xlsx", openapi_extra=needs("see"), response_class=Response)
+def export_xlsx(code: str, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
+    """The same as a spreadsheet."""
+    return _export("xlsx", code, use, scope, view, column)
+
+
+def _export_all(kind: TableKind, use: Use, scope: Scope, view: View) -> Response:
+    body = use.read(across.export_tasks, scope, view, writer_of(kind))
+    return table_answer(use, body, kind, "ALL tasks")
 
 
 @router.get("/tasks.csv", openapi_extra=needs("person"), response_class=Response)
 def export_csv_of_all(use: Using, scope: Scoped, view: Viewed) -> Response:
     """What a view over all projects shows, as CSV."""
-    body, name = use.read(across.export_csv, scope, view), csv_export.export_name(use.actor, "all")
-    return Response(body, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return _export_all("csv", use, scope, view)
+
+
+@router.get("/tasks.xlsx", openapi_extra=needs("person"), response_class=Response)
+def export_xlsx_of_all(use: Using, scope: Scoped, view: Viewed) -> Response:
+    """The same as a spreadsheet."""
+    return _export_all("xlsx", use, scope, view)
 
 
 def _arranged_out(arranged: Arranged) -> dict[str, Any]:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import threading
-from collections import defaultdict
-from collections.abc import Sequence
+from collections import Counter, defaultdict
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
@@ -32,7 +33,7 @@ from ...store.common.journal import Entry
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
 from ...store.tasks import projects as project_rows
-from ..common.context import Actor, once, open_project, writing
+from ..common.context import Actor, AlreadyDone, once, open_project, writing
 from ..common.plan_cache import kept_calendar, make_calendar
 
 
@@ -202,6 +203,47 @@ def add_absence(cur: Cursor, actor: Actor, absence: Absence) -> None:
         log.record("absence", absence.id, "created", None, _said(absence))
 
 
+def insert_absences(cur: Cursor, actor: Actor, read: Sequence[tuple[int, Absence]]) -> int:
+    """Write down the absences of a file, each with its line; one that is there already stays as it is. Returns how many are new.
+
+    Raises:
+        Forbidden, RuleError: as ``add_absence``, naming the line.
+    """
+    for _, one in read:
+        _check_may_write(actor, one.person_id)
+    try:
+        with writing(cur, actor, None, f"entered {len(read)} absences from a file") as log:
+            rows.mark_anew(cur)
+            kinds = rows.common(cur).absence_kinds
+            there = {(one.person_id, one.start, one.end) for one in rows.absences(cur)}
+            kept = Counter(who for who, _, _ in there)
+            added = 0
+            for line, one in read:
+                if (key := (one.person_id, one.start, one.end)) in there:
+                    continue
+                with naming_line(line):
+                    check_absence(one, kinds)
+                    kept[one.person_id] += 1
+                    if kept[one.person_id] > MOST_ABSENCES:
+                        raise RuleError(f"{MOST_ABSENCES} absences are kept for one person.", "start")
+                there.add(key)
+                rows.insert_absence(cur, one)
+                log.record("absence", one.id, "created", None, _said(one))
+                added += 1
+            return added
+    except AlreadyDone:
+        return 0
+
+
+@contextmanager
+def naming_line(line: int) -> Iterator[None]:
+    """What is wrong with a row of a file is told with its line."""
+    try:
+        yield
+    except RuleError as error:
+        raise RuleError(f"Line {line}: {error.sentence}", "file") from error
+
+
 def _said(one: Absence) -> dict[str, str]:
     return {"person_id": one.person_id, "start": one.start.isoformat(), "end": one.end.isoformat()}
 
@@ -271,6 +313,33 @@ def add_resource(cur: Cursor, actor: Actor, code: str | None, wanted: Resource) 
         _check_name(cur, made)
         rows.insert_resource(cur, made)
         log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people, "kind": made.kind})
+
+
+def insert_resources(cur: Cursor, actor: Actor, code: str | None, read: Sequence[tuple[int, Resource]]) -> int:
+    """Add the resources of a file, each with its line; one of the same name and kind stays as it is. Returns how many are new.
+
+    Raises:
+        Missing, Forbidden, RuleError: as ``add_resource``, naming the line.
+    """
+    project_id = _whose(cur, actor, code)
+    try:
+        with writing(cur, actor, None, f"added {len(read)} resources from a file") as log:
+            rows.mark_anew(cur)
+            there = {(one.name.casefold(), one.kind) for one in rows.resources(cur) if one.project_id in {None, project_id}}
+            added = 0
+            for line, wanted in read:
+                with naming_line(line):
+                    made = check_resource(replace(wanted, project_id=project_id))
+                    if (made.name.casefold(), made.kind) in there:
+                        continue
+                    _check_name(cur, made)
+                there.add((made.name.casefold(), made.kind))
+                rows.insert_resource(cur, made)
+                log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people, "kind": made.kind})
+                added += 1
+            return added
+    except AlreadyDone:
+        return 0
 
 
 def _check_name(cur: Cursor, one: Resource) -> None:

@@ -17,7 +17,6 @@ from ...core.views.conditions import holding, read_group, say_clause
 from ...core.views.scope import Scope, within_columns
 from ...core.views.tints import Colouring
 from ...core.views.view import Arranged, View, arrange
-from ...formats.csv_table import write_csv
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.resources import bookable as resource_rows
@@ -26,6 +25,7 @@ from ..common.context import Actor
 from ..common.plan_cache import PLANS
 from ..people.teams import viewer_of
 from ..tasks.projects import visible_projects
+from .csv_export import Write
 
 MOST_SHOWN = 2_000
 
@@ -161,8 +161,8 @@ def _answer(arranged: Arranged, view: View, across: Across, found: list[AcrossRo
     )
 
 
-def export_csv(cur: Cursor, actor: Actor, scope: Scope, view: View) -> bytes:
-    """What a view over all projects shows, as CSV; tints are named in a column of their own."""
+def export_tasks(cur: Cursor, actor: Actor, scope: Scope, view: View, write: Write) -> bytes:
+    """What a view over all projects shows; tints are named in a column of their own."""
     answer = show_across(cur, actor, scope, view, None)
     coloured = Colouring({one.id: one for one in view.tints}, answer.arranged.tints)
     columns = [one.key for one in view.columns if one.key in answer.heads and one.key != "title"]
@@ -176,7 +176,7 @@ def export_csv(cur: Cursor, actor: Actor, scope: Scope, view: View) -> bytes:
         ]
         for one in answer.rows
     ]
-    return write_csv(heads, rows)
+    return write(heads, rows)
 
 
 def say_where(cur: Cursor, actor: Actor, where: str) -> list[str]:

@@ -1,15 +1,14 @@
-"""Tasks out as CSV: what a lens shows, or all that comes in again."""
+"""Tasks out as CSV or XLSX: what a lens shows, or all that comes in again."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
 
 from pymysql.cursors import Cursor
 
-from ...core.common.dates import say_day
 from ...core.common.durations import say_duration, say_length
 from ...core.people.model import Person
 from ...core.schedule.plan import Plan, Row
@@ -20,7 +19,6 @@ from ...core.views.catalogue import Catalogue
 from ...core.views.scope import Scope, select
 from ...core.views.tints import Tint, colouring
 from ...formats.csv_columns import FIELDS
-from ...formats.csv_table import write_csv
 from ...formats.html import words_of
 from ...store.people import people as people_rows
 from ...store.resources import bookable as resource_rows
@@ -36,7 +34,13 @@ COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "p
 _HEADS = {**FIELDS, "number": "Code", "slack": "Slack", "late": "Days late"}
 
 
-def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str], tints: Sequence[Tint]) -> bytes:
+Write = Callable[[Sequence[str], Iterable[Sequence[str]]], bytes]
+"""Writes heads and rows as a file."""
+
+
+def export_tasks(
+    cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequence[str], tints: Sequence[Tint], write: Write
+) -> bytes:
     """The tasks within a scope, in outline order, with the columns that the lens shows, and which tints colour them.
 
     Args:
@@ -63,7 +67,7 @@ def export_csv(cur: Cursor, actor: Actor, code: str, scope: Scope, columns: Sequ
         heads.append("Tint")
         for one, (row, _) in zip(rows, within, strict=True):
             one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
-    return write_csv(heads, rows)
+    return write(heads, rows)
 
 
 def _crews(cur: Cursor) -> dict[str, str]:
@@ -163,8 +167,3 @@ def _moment(at: datetime | None) -> str:
 def _constraint(task: Task) -> str:
     at = f" {_moment(task.constraint_at)}" if task.constraint_at else ""
     return f"{CONSTRAINT_WORDS[task.constraint_type]}{at}"
-
-
-def export_name(actor: Actor, code: str) -> str:
-    """A file name for an export, with the day."""
-    return f"{code.upper()} tasks {say_day(actor.clock.now().date())}.csv"

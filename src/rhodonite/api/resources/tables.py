@@ -1,0 +1,63 @@
+"""Resources and absences that come and go as tables."""
+
+from __future__ import annotations
+
+from fastapi import Response
+from pydantic import BaseModel, Field
+
+from ...services.resources import tables
+from ..common.inputs import make_router
+from ..common.tables import LARGEST_TABLE, TableFile, TableKind, read_upload, table_answer, writer_of
+from ..common.use import Using, needs
+
+router = make_router("resources")
+
+
+class BroughtOut(BaseModel):
+    """What came of a file."""
+
+    added: int
+    known: int = Field(description="Rows that were there already, and stay as they are")
+    change: str = Field(description="To take it back by")
+
+
+@router.get("/resources.{kind}", openapi_extra=needs("see_people"), response_class=Response)
+def export_resources(kind: TableKind, use: Using) -> Response:
+    """The crews, roles, materials and fixed costs of the organisation, as a table."""
+    body = writer_of(kind)(tables.RESOURCE_HEADS, use.read(tables.resources_out, None))
+    return table_answer(use, body, kind, "resources")
+
+
+@router.get("/projects/{code}/resources.{kind}", openapi_extra=needs("see"), response_class=Response)
+def export_own_resources(code: str, kind: TableKind, use: Using) -> Response:
+    """Those of a project."""
+    body = writer_of(kind)(tables.RESOURCE_HEADS, use.read(tables.resources_out, code))
+    return table_answer(use, body, kind, f"{code.upper()} resources")
+
+
+@router.get("/absences.{kind}", openapi_extra=needs("see_people"), response_class=Response)
+def export_absences(kind: TableKind, use: Using) -> Response:
+    """When everybody is away, as a table; why is for managers."""
+    body = writer_of(kind)(tables.ABSENCE_HEADS, use.read(tables.absences_out))
+    return table_answer(use, body, kind, "absences")
+
+
+@router.post("/resources/table", openapi_extra=needs("plan_people", file=LARGEST_TABLE))
+def import_resources(file: TableFile, use: Using) -> BroughtOut:
+    """Bring resources of the organisation in from a table, all rows or none."""
+    found = use.write(tables.resources_in, None, read_upload(file))
+    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
+
+
+@router.post("/projects/{code}/resources/table", openapi_extra=needs("edit", file=LARGEST_TABLE))
+def import_own_resources(code: str, file: TableFile, use: Using) -> BroughtOut:
+    """Bring resources of a project in."""
+    found = use.write(tables.resources_in, code, read_upload(file))
+    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
+
+
+@router.post("/absences/table", openapi_extra=needs("see_people", file=LARGEST_TABLE))
+def import_absences(file: TableFile, use: Using) -> BroughtOut:
+    """Bring absences in from a table: one's own, or as a manager anybody's."""
+    found = use.write(tables.absences_in, read_upload(file))
+    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
