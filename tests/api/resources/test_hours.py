@@ -496,3 +496,61 @@ def test_on_closed_days_of_the_organisation_nobody_has_capacity(lan: Caller, peo
     assert (staff["currency"], staff["closed"]) == ("CHF", closed)
     administrator("PATCH", "/bookable", {"currency": "12X"}, expect=422)
     administrator("PATCH", "/bookable", {"closed": [{"from": "2027-03-18", "to": "2027-03-17"}]}, expect=422)
+
+
+def test_a_role_is_replaced_by_a_person_on_many_tasks(lan: Caller, people: dict[str, Person]) -> None:
+    role = resource(lan, "Stone cutter, to be found")
+    who, other = people["member"].id, people["other"].id
+    first, second, third = (lan.add(title, start="2027-03-15", duration="2 d", effort="20 h") for title in ("A", "B", "C"))
+    lan.edit(first, bookings=[booked(role, 10, resource=True, shape="front")])
+    lan.edit(second, bookings=[booked(who, 2), booked(role, 6, resource=True)])
+    lan.edit(third, bookings=[booked(other, 4)])
+    change = {"Rhodonite-Change": str(uuid.uuid4())}
+    for _ in range(2):  # sent again it is the same change
+        lan("POST", "/projects/LAN/bookings/give", {"who": role, "to": who}, headers=change)
+    rows = lan.rows()
+    assert [(one["who"], one["minutes"], one["shape"]) for one in rows["A"]["bookings"]] == [(who, 600, "front")]
+    assert [(one["who"], one["minutes"]) for one in rows["B"]["bookings"]] == [(who, 480)]
+    assert [one["who"] for one in rows["C"]["bookings"]] == [other]
+    assert rows["A"]["helpers"] == [who]
+    lan("POST", "/projects/LAN/bookings/give", {"who": "nobody", "to": other, "task_ids": [third["id"]]})
+    assert [one["minutes"] for one in lan.rows()["C"]["bookings"]] == [1200]
+    lan("POST", "/projects/LAN/bookings/give", {"who": role, "to": who}, expect=422)  # nobody has any more
+    lan("POST", "/projects/LAN/bookings/give", {"who": who, "to": str(uuid.uuid4())}, expect=422)
+    lan("POST", f"/changes/{change['Rhodonite-Change']}/undo")
+    assert [one["who"] for one in lan.rows()["A"]["bookings"]] == [role]
+
+
+def test_resources_and_absences_go_out_and_come_in_as_tables(lan: Caller, people: dict[str, Person], sign_in: Any) -> None:
+    resource(lan, "Glass panes", kind="material", unit="pc")
+    resource(lan, "Divers", people=2.5)
+    administrator = sign_in("administrator")
+    administrator("POST", "/projects", {"code": "COP", "name": "Copy", "start_day": "2027-03-15"})
+    for kind in ("csv", "xlsx"):
+        out = lan.client.get(f"/api/projects/LAN/resources.{kind}")
+        assert out.is_success
+        found = administrator("POST", "/projects/COP/resources/table", files={"file": (f"r.{kind}", out.content)})
+        assert (found["added"], found["known"]) == ((2, 0) if kind == "csv" else (0, 2))
+    copied = administrator("GET", "/projects/COP/resources")
+    assert [(one["name"], one["kind"], one["people"], one["unit"]) for one in copied] == [
+        ("Divers", "labour", 2.5, ""), ("Glass panes", "material", 1.0, "pc")]  # fmt: skip
+    who = people["member"]
+    file = f"Person;From;To;Kind;Note\n{who.name};2027-03-16;2027-03-17;leave;Harbour walk\n{who.email};2027-03-18 13:00;2027-03-18 17:30;;"
+    found = administrator("POST", "/absences/table", files={"file": ("a.csv", file.encode())})
+    assert found["added"] == 2
+    lan.edit(lan.add("Cast", start="2027-03-15", duration="2 d"), bookings=[booked(who.id, 1)])
+    assert line(lan("GET", f"/projects/LAN/load?{SPAN}"), who.id)["capacity"] == [450, 0, 0, 240, 450]
+    out = administrator("GET", "/absences.xlsx").content
+    assert administrator("POST", "/absences/table", files={"file": ("a.xlsx", out)})["known"] == 2
+    other = sign_in("other")
+    assert "Harbour walk" not in other.client.get("/api/absences.csv").text
+    other("POST", "/absences/table", files={"file": ("a.csv", file.encode())}, expect=403)
+    wrong = f"Person,From\n{who.name},2027-05-01\nNobody at all,2027-05-02".encode()
+    refused = administrator("POST", "/absences/table", files={"file": ("a.csv", wrong)}, expect=422)
+    assert "Line 3" in refused["detail"]
+    assert len(administrator("GET", "/bookable")["absences"]) == 2  # all rows or none
+    back = {"Rhodonite-Change": str(uuid.uuid4())}
+    administrator("POST", f"/changes/{found['change']}/undo", headers=back)
+    assert administrator("GET", "/bookable")["absences"] == []
+    administrator("POST", f"/changes/{back['Rhodonite-Change']}/undo")
+    assert len(administrator("GET", "/bookable")["absences"]) == 2

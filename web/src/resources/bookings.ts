@@ -1,5 +1,5 @@
 /** Bookings of a task as they are sent. */
-import type { Schemas, TaskRow } from "../data/api";
+import type { Schemas } from "../data/api";
 import { readNumber, sayHours, sayMoney } from "../parts/format";
 
 export type Booking = Schemas["BookingOut"];
@@ -34,23 +34,4 @@ export function readAmount(text: string): number {
   const number = readNumber(text.replace(/[^\d.,]+$/, "").replace(/,(?=\d{3}\b)/g, ""));
   if (!number) throw new Error(`“${text}” is no amount. Write a number, such as 12.`);
   return Math.round(number * PARTS);
-}
-
-/**
- * The bookings of a task once somebody's hours on it are another's, who may have some already; of hours that nobody has,
- * all that are open.
- */
-export function given(row: TaskRow, from: string, to: string): Record<string, unknown>[] {
-  const moved = row.bookings.find((one) => one.who === from);
-  const minutes = moved?.minutes ?? row.open ?? 0;
-  const rest = row.bookings.filter((one) => one !== moved);
-  const there = rest.find((one) => one.who === to);
-  if (there)
-    return rest.map((one) =>
-      one === there
-        ? { ...bookingsSent({ ...one, shape: "even", by_day: [] }), minutes: one.minutes + minutes }
-        : bookingsSent(one),
-    );
-  const fresh = moved ? { ...bookingsSent(moved), who: to, resource: false } : { who: to, minutes };
-  return [...rest.map(bookingsSent), fresh];
 }

@@ -11,6 +11,7 @@ import { Button, Failed, IconButton, Loading, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 import { AddByName } from "../parts/form";
 import { sayDay } from "../parts/format";
+import { AsTable, BringTable, fileForm } from "../parts/table-file";
 import { TextField } from "../parts/text-field";
 import { peopleSheets } from "../people/people";
 import { Holidays } from "../schedule/calendar-help";
@@ -45,6 +46,7 @@ export default function CrewsPlace() {
             />
             <ClosedDays closed={staff.data.closed} canEdit={me.person.role === "administrator"} />
             <Currency currency={staff.data.currency} canEdit={me.person.role === "administrator"} />
+            <AbsenceTables />
             <Kinds kinds={staff.data.absence_kinds} canEdit={me.person.role === "administrator"} />
           </div>
         )}
@@ -171,6 +173,35 @@ function ClosedDays({ closed, canEdit }: { closed: Closed; canEdit: boolean }) {
           />
         </>
       )}
+    </section>
+  );
+}
+
+/** Absences of everybody out and in as tables; each person's stand with their capacity, under People. */
+function AbsenceTables() {
+  const queries = useQueryClient();
+  return (
+    <section className="mt-8" aria-label="Absences">
+      <h2 className="mb-1 text-[15px]">Absences</h2>
+      <p className="mb-2 text-ink-2">
+        They are entered for each person under People. A table of many names the person, from when, to when, the kind
+        and a note.
+      </p>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-ink-2">
+        <BringTable
+          what="absence"
+          columns="Person, Kind, From, To, Note"
+          send={async (file) => {
+            const done = await sendUndoable<Schemas["BroughtOut"]>(queries, "", "Brought absences in", (headers) =>
+              client.POST("/api/absences/table", { ...fileForm(file), headers }),
+            );
+            queries.invalidateQueries({ queryKey: staffKey });
+            queries.invalidateQueries({ queryKey: allKey("load") });
+            return done;
+          }}
+        />
+        <AsTable what="Take them out " address={(kind) => `/api/absences.${kind}`} />
+      </div>
     </section>
   );
 }

@@ -7,8 +7,11 @@ import { allKey, projectKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
 import { Button, Pop, Wrong } from "../parts/basics";
+import { PersonList } from "../parts/choosers";
 import { Select } from "../parts/select";
+import { AsTable, BringTable, fileForm } from "../parts/table-file";
 import { TextField } from "../parts/text-field";
+import { useChanges } from "../tasks/changes";
 import { Rates } from "./rates";
 import { bookableKey } from "./use-bookable";
 import { staffKey } from "./use-staff";
@@ -36,11 +39,14 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
   const own = all.filter((one) => (project ? one.project_id !== null : one.project_id === null));
   const shared = project ? all.filter((one) => one.project_id === null) : NONE;
 
-  async function send(what: string, call: Parameters<typeof sendUndoable>[3]) {
-    await sendUndoable(queries, code, what, call);
+  async function bring<Answer>(what: string, call: Parameters<typeof sendUndoable<Answer>>[3]): Promise<Answer> {
+    const answer = await sendUndoable<Answer>(queries, code, what, call);
     for (const key of [projectKey(code, "resources"), bookableKey(code), staffKey, allKey("load")])
       queries.invalidateQueries({ queryKey: key });
+    return answer;
   }
+  const send = (what: string, call: Parameters<typeof sendUndoable>[3]): Promise<void> =>
+    bring(what, call).then(() => undefined);
   const change = (one: Resource, body: Schemas["ResourceEdit"]) =>
     send(`Changed ${one.name}`, (headers) =>
       project
@@ -116,6 +122,9 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
                 </div>
               </Pop>
             )}
+            {project && !readOnly && one.kind === "labour" && may(project, "edit") && (
+              <GiveTo project={project} from={one} />
+            )}
             {!readOnly && (
               <Button
                 look="quiet"
@@ -134,6 +143,31 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
         <p className="mt-2 text-ink-2">Of the organisation: {shared.map((one) => one.name).join(", ")}.</p>
       )}
       {!readOnly && <Add add={add} />}
+      <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-ink-2">
+        {!readOnly && (
+          <BringTable
+            what="resource"
+            columns="Name, Kind, People, Unit"
+            send={(file) =>
+              bring<Schemas["BroughtOut"]>(`Brought ${file.name} in`, (headers) =>
+                project
+                  ? client.POST("/api/projects/{code}/resources/table", {
+                      params: { path: { code } },
+                      ...fileForm(file),
+                      headers,
+                    })
+                  : client.POST("/api/resources/table", { ...fileForm(file), headers }),
+              )
+            }
+          />
+        )}
+        {own.length > 0 && (
+          <AsTable
+            what="Take them out "
+            address={(kind) => (project ? `/api/projects/${code}/resources.${kind}` : `/api/resources.${kind}`)}
+          />
+        )}
+      </div>
     </section>
   );
 }
@@ -173,6 +207,35 @@ function Size({
       />
       <span className="text-ink-2">{one.people === 1 ? "person" : "people"}</span>
     </>
+  );
+}
+
+/** The hours that a role has on tasks become those of the person who fills it. */
+function GiveTo({ project, from }: { project: Project; from: Resource }) {
+  const [open, setOpen] = useState(false);
+  const changes = useChanges(project.code);
+  return (
+    <Pop
+      label={`Who fills ${from.name}`}
+      open={open}
+      onOpenChange={setOpen}
+      trigger={
+        <button type="button" className="text-rose hover:underline">
+          Fill it<span className="sr-only">: {from.name}</span>
+        </button>
+      }
+    >
+      <p className="w-64 px-3 pt-2 text-[12.5px] text-ink-2">
+        Its hours on all tasks that are not finished go to the person that you choose.
+      </p>
+      <PersonList
+        value={null}
+        onChoose={(id) => {
+          setOpen(false);
+          if (id) changes.give(from.id, id, null);
+        }}
+      />
+    </Pop>
   );
 }
 

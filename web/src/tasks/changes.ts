@@ -269,6 +269,19 @@ function makeChanges(queries: QueryClient, code: string) {
             headers,
           }),
       ),
+    /** The hours of one become another's, on some tasks or on all that are not finished; of nobody's hours `from` is empty. */
+    give: (from: string, to: string, task_ids: string[] | null) =>
+      tell(
+        "Gave hours to another",
+        [],
+        () => {},
+        (headers, since) =>
+          client.POST("/api/projects/{code}/bookings/give", {
+            params: { path, query: { since } },
+            body: { who: from || "nobody", to, task_ids },
+            headers,
+          }),
+      ),
     /** By working days, less than nothing for an earlier day. */
     shiftBy: (ids: string[], days: number) =>
       tell(

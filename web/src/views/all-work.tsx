@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { useProject } from "../data/hooks";
 import { DESK_LENSES } from "../overview/desk/lenses";
 import { Failed, Loading } from "../parts/basics";
+import { AsTable, type TableKind } from "../parts/table-file";
 import { useWide } from "../parts/use-wide";
 import { Folio } from "../shell/pages";
 import { SheetBar } from "../shell/sheet-bar";
@@ -58,11 +59,11 @@ function columnsOf(view: View, catalogue: Catalogue | undefined): Column[] {
   ];
 }
 
-/** Where the list lies as CSV. */
-function csvAddress(scope: Scope, view: View): string {
+/** Where the list lies as a table. */
+function tableAddress(kind: TableKind, scope: Scope, view: View): string {
   const query = writeScope(new URLSearchParams(), scope);
   query.set("view", JSON.stringify({ ...view, ...tintsOnly(view) }));
-  return `/api/tasks.csv?${query}`;
+  return `/api/tasks.${kind}?${query}`;
 }
 
 function linesOf(answer: Answer): Line[] {
@@ -125,9 +126,7 @@ export default function AllWork() {
           <>
             <ColouredBy project={ALL_PROJECTS} counts={view.tints?.length ? data?.tint_counts : undefined} />
             {" · "}
-            <a className="underline decoration-rule-2 hover:text-ink" href={csvAddress(scope, wanted)} download>
-              as CSV
-            </a>
+            <AsTable address={(kind) => tableAddress(kind, scope, wanted)} />
           </>
         }
       >

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
+from fastapi import Response
 from pydantic import BaseModel, Field
 
 from ...core.tasks.model import ResourceKind
 from ...services.resources import booking
+from ...services.tasks.tasks import MOST_AT_ONCE
 from ..common.inputs import Fields, Id, make_router
 from ..common.use import Using, needs
+from ..tasks.tasks import RowsOut, Since, rows_response
 
 router = make_router("resources")
 
@@ -64,6 +67,23 @@ def read_bookings(code: str, body: TypedBookings, use: Using) -> list[Understood
         )
         for one in use.read(booking.read_typed, code, body.task_id, body.text)
     ]
+
+
+class HandedOver(BaseModel):
+    """Whose hours become whose."""
+
+    who: Id | Literal["nobody"] = Field(description="A person, crew or role; nobody: hours of the estimate that are open")
+    to: Id
+    task_ids: Annotated[list[Id], Field(min_length=1, max_length=MOST_AT_ONCE)] | None = Field(
+        None, description="None: all tasks of the project that are not finished"
+    )
+
+
+@router.post("/projects/{code}/bookings/give", openapi_extra=needs("edit"), response_model=RowsOut)
+def hand_over(code: str, body: HandedOver, use: Using, since: Since = None) -> Response:
+    """Make the hours of one another's on some tasks, such as those of a role of the person who fills it."""
+    use.write(booking.hand_over, code, "" if body.who == "nobody" else body.who, body.to, body.task_ids)
+    return rows_response(use, code, since)
 
 
 class LengthAsked(BaseModel):

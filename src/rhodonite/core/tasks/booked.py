@@ -91,6 +91,30 @@ def check_bookings(wishes: tuple[Wish, ...]) -> None:
             raise RuleError(f"Hours are set by day for {MOST_BOOKED_DAYS} days at most.", "bookings")
 
 
+def handed_over(task: Task, who: str, to: str, *, resource: bool) -> tuple[Wish, ...]:
+    """The bookings of a task once the hours of one are another's; who has some on it already gets them besides.
+
+    Args:
+        who: whose they are; empty for hours of the estimate that nobody has, all of which go over.
+        to: whose they become; ``resource``: True for a crew or role.
+    """
+    moved = next((one for one in task.bookings if one.who == who and one.of == "labour"), None)
+    minutes = moved.minutes if moved else 0 if who else max(0, (task.effort or 0) - task.booked)
+    rest = [one for one in task.bookings if one is not moved]
+    there = next((one for one in rest if one.who == to), None)
+    if not minutes and not moved:
+        return tuple(_as_wish(one) for one in rest)
+    if there:
+        both = Wish(to, there.minutes + minutes, resource=resource)
+        return tuple(both if one is there else _as_wish(one) for one in rest)
+    fresh = replace(_as_wish(moved), who=to, resource=resource) if moved else Wish(to, minutes, resource=resource)
+    return (*map(_as_wish, rest), fresh)
+
+
+def _as_wish(one: Booking) -> Wish:
+    return Wish(one.who, one.minutes, None, one.shape, one.by_day, one.resource, one.of, one.amount)
+
+
 def settle_length(task: Task, wanted: Mapping[str, Any]) -> Mapping[str, Any]:
     """What a change of bookings does to the length of a task, where that follows.
 

@@ -233,6 +233,8 @@ def _bookings(value: Any, around: _Read) -> tuple[Wish, ...]:
 
 
 def _booking(one: Any, around: _Read) -> Wish:
+    if isinstance(one, Wish):
+        return one
     if isinstance(one, Booking):  # as it stands, in a copy
         return Wish(one.who, one.minutes, None, one.shape, one.by_day, one.resource, one.of, one.amount)
     if not isinstance(one, Mapping) or not is_id(one.get("who")):

@@ -191,7 +191,10 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
     elif subject == "team":
         teams.take_back(cur, actor, subject_id, entries)
     elif subject in BOOKABLE:
-        capacity.take_back(cur, actor, subject, subject_id, entries)
+        if any(entry.subject_id != subject_id for entry in entries):
+            capacity.take_file_back(cur, actor, subject, entries)
+        else:
+            capacity.take_back(cur, actor, subject, subject_id, entries)
     elif subject == "rates":
         rates.take_back(cur, actor, subject_id, entries)
     elif subject == "person":

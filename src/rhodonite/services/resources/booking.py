@@ -12,13 +12,15 @@ from ...core.common.errors import RuleError
 from ...core.people.access import may_in_organisation
 from ...core.resources.typed_bookings import Named, Understood, read_bookings
 from ...core.schedule.plan import Plan
-from ...core.tasks.model import Booking, Task
+from ...core.tasks.booked import handed_over
+from ...core.tasks.model import OPEN_CLASSES, Booking, Task
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
-from ..common.context import Actor, Log, open_project
-from ..common.pipeline import After, says_who_can_be_booked, step
+from ..common.context import Actor, Log, once, open_project
+from ..common.pipeline import After, changing, says_who_can_be_booked, step
 from ..common.plan_cache import see_plan
-from ..tasks.tasks import changed_fields, living
+from ..common.task_writes import write_many
+from ..tasks.tasks import Seen, changed_fields, edited_fields, living
 
 
 @step("book")
@@ -76,6 +78,44 @@ def read_typed(cur: Cursor, actor: Actor, code: str, task_id: str, text: str) ->
     plan = see_plan(cur, actor, open_project(cur, actor, code, "edit")).plan
     task = living(plan, task_id)
     return read_bookings(text, known, plan.calendar.day_minutes, task.effort or 0)
+
+
+@once
+def hand_over(cur: Cursor, actor: Actor, code: str, who: str, to: str, ids: Sequence[str] | None) -> None:
+    """Make the hours of one another's, such as those of a role of the person who fills it.
+
+    Args:
+        who: a person, crew or role; empty for hours of estimates that nobody has.
+        to: a person, crew or role.
+        ids: the tasks; None: all of the project that are not finished.
+
+    Raises:
+        RuleError: ``to`` cannot be booked, or no task has hours of ``who``.
+    """
+    named = {one.id: one for one in bookable(cur, actor, code)}
+    if (target := named.get(to)) is None or target.of != "labour":
+        raise RuleError("Hours go to a person, a crew or a role that can be booked in this project.", "to")
+    with changing(cur, actor, code, f"gave hours to {target.name}"[:80]) as (log, held):
+        plan, seen = held.plan, Seen()
+        chosen = [living(plan, one) for one in ids] if ids is not None else _open_with(plan, who)
+        many = {
+            task.id: edited_fields(
+                cur, actor, plan, task.id, {"bookings": handed_over(task, who, to, resource=target.resource)}, seen
+            )
+            for task in chosen
+            if to != who and (not who or any(one.who == who for one in task.bookings))
+        }
+        if not many:
+            raise RuleError("No task has hours that could go over.", "who")
+        write_many(cur, log, many, plan.tasks)
+
+
+def _open_with(plan: Plan, who: str) -> list[Task]:
+    return [
+        row.task
+        for row in plan.leaves()
+        if row.state_class in OPEN_CLASSES and who and any(one.who == who and one.of == "labour" for one in row.task.bookings)
+    ]
 
 
 @dataclass(frozen=True, slots=True)

@@ -280,7 +280,7 @@ def delete_absence(cur: Cursor, actor: Actor, absence_id: str) -> None:
         rows.update_absence(cur, before, actor.clock.utc())
 
 
-def _whose(cur: Cursor, actor: Actor, code: str | None) -> str | None:
+def whose(cur: Cursor, actor: Actor, code: str | None) -> str | None:
     """The id of the project whose crews and roles are changed; None for those of the organisation.
 
     Raises:
@@ -303,10 +303,10 @@ def add_resource(cur: Cursor, actor: Actor, code: str | None, wanted: Resource) 
     """Add a crew or a role to be filled, a material or a fixed cost: to a project, or without one to the organisation.
 
     Raises:
-        Missing, Forbidden: as ``_whose``.
+        Missing, Forbidden: as ``whose``.
         RuleError: no name, one that there is already, a size that cannot be, or a material without a unit.
     """
-    project_id = _whose(cur, actor, code)
+    project_id = whose(cur, actor, code)
     made = check_resource(replace(wanted, project_id=project_id))
     with writing(cur, actor, None, f"added {made.name}"[:80]) as log:
         rows.mark_anew(cur)
@@ -321,7 +321,7 @@ def insert_resources(cur: Cursor, actor: Actor, code: str | None, read: Sequence
     Raises:
         Missing, Forbidden, RuleError: as ``add_resource``, naming the line.
     """
-    project_id = _whose(cur, actor, code)
+    project_id = whose(cur, actor, code)
     try:
         with writing(cur, actor, None, f"added {len(read)} resources from a file") as log:
             rows.mark_anew(cur)
@@ -360,7 +360,7 @@ def _open_resource(cur: Cursor, project_id: str | None, resource_id: str, *, gon
 def edit_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str, fields: dict[str, Any]) -> None:
     """Change a resource: its ``name``, how many ``people`` a crew has, or the ``unit`` of a material. Raises as
     ``add_resource``."""
-    project_id = _whose(cur, actor, code)
+    project_id = whose(cur, actor, code)
     with writing(cur, actor, None, "changed a crew or role") as log:
         before = _open_resource(cur, project_id, resource_id)
         after = check_resource(replace(before, **fields))
@@ -374,7 +374,7 @@ def edit_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str,
 @once
 def delete_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str) -> None:
     """Take a crew or role away. What is booked of it stays written on its tasks."""
-    project_id = _whose(cur, actor, code)
+    project_id = whose(cur, actor, code)
     with writing(cur, actor, None, "took a crew or role away") as log:
         before = _open_resource(cur, project_id, resource_id)
         log.record("resource", resource_id, "deleted_at", None, actor.clock.utc())
@@ -383,7 +383,7 @@ def delete_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: st
 
 @once
 def _bring_resource_back(cur: Cursor, actor: Actor, code: str | None, resource_id: str) -> None:
-    project_id = _whose(cur, actor, code)
+    project_id = whose(cur, actor, code)
     with writing(cur, actor, None, "brought back a crew or role") as log:
         found = _open_resource(cur, project_id, resource_id, gone=True)
         _check_name(cur, found)
@@ -434,6 +434,26 @@ def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries:
         set_capacity(cur, actor, subject_id, old)
     else:
         set_common(cur, actor, old)
+
+
+def take_file_back(cur: Cursor, actor: Actor, subject: str, entries: Sequence[Entry]) -> None:
+    """Take back what a file brought, absences or resources; or bring back what was so taken back.
+
+    Raises:
+        Missing, Forbidden: the actor may not change them, or one of them is there no more.
+    """
+    gone = entries[0].field == "created" or from_json(entries[0].new) is None  # whether they are to go
+    ids = list(dict.fromkeys(entry.subject_id for entry in entries))
+    now = actor.clock.utc()
+    what = f"{'took away' if gone else 'brought back'} {len(ids)} {subject}s"
+    with writing(cur, actor, None, what) as log:
+        for one in ids:
+            if subject == "absence":
+                rows.update_absence(cur, _open_absence(cur, actor, one, gone=not gone), now if gone else None)
+            else:
+                found = _open_resource(cur, whose(cur, actor, _code_of(cur, one)), one, gone=not gone)
+                rows.update_resource(cur, found, now if gone else None)
+            log.record(subject, one, "deleted_at", None if gone else now, now if gone else None)
 
 
 def _as_it_is(value: Any) -> Any:

@@ -16,7 +16,7 @@ from ...core.resources.capacity import Absence
 from ...formats.csv_table import Table, read_table
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
-from .capacity import insert_absences, insert_resources, list_resources, readable_staff
+from .capacity import insert_absences, insert_resources, list_resources, readable_staff, whose
 
 RESOURCE_HEADS = ("Name", "Kind", "People", "Unit")
 ABSENCE_HEADS = ("Person", "Kind", "From", "To", "Note")
@@ -72,6 +72,7 @@ def resources_in(cur: Cursor, actor: Actor, code: str | None, data: bytes) -> Br
         RuleError: a row that cannot be, with its line.
         Missing, Forbidden: as for adding one by hand.
     """
+    whose(cur, actor, code)  # before anything is said of the file
     read = [
         (line, Resource(new_id(), None, row["name"], _number(row["people"] or "1", line), _kind(row["kind"]), row["unit"]))
         for line, row in _rows(data, RESOURCE_HEADS, needs=("name",))
@@ -99,6 +100,7 @@ def absences_in(cur: Cursor, actor: Actor, data: bytes) -> Brought:
         RuleError: a row that cannot be, with its line.
         Forbidden: they are another's, and the actor is neither manager nor administrator.
     """
+    actor.require("see_people")
     people = people_rows.all_people(cur)
     by_mail = {one.email.casefold(): one for one in people}
     by_name: dict[str, list[Person]] = {}

@@ -4,16 +4,14 @@ import { addDays, format, parseISO } from "date-fns";
 import { X } from "lucide-react";
 import { type Ref, useState } from "react";
 import type { Project, Schemas } from "../../data/api";
-import { sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { allKey } from "../../data/keys";
-import { note } from "../../data/notes";
 import { IconButton, Loading, Pop } from "../../parts/basics";
 import { PersonList } from "../../parts/choosers";
 import { count, sayDay, sayHours, sayHoursOf } from "../../parts/format";
 import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
-import { bookingsSent, given, sayAmount } from "../bookings";
+import { bookingsSent, sayAmount } from "../bookings";
 import { COLOURS } from "./colours";
 import { Mends } from "./mends";
 import { type Asked, iso, type Line, type Load, useCell } from "./use-load";
@@ -116,8 +114,10 @@ function Booked({
     await changes.edit(what, [{ id: row.id, revision: row.revision, fields: { bookings } }]);
     queries.invalidateQueries({ queryKey: allKey("load") });
   }
-  const tell = (promise: Promise<void>) => promise.catch((error) => note(sentence(error), "wrong"));
-  const give = (to: string) => tell(save(`Gave “${row.title}” to another`, given(row, who, to)));
+  async function give(to: string) {
+    await changes.give(who, to, [row.id]);
+    queries.invalidateQueries({ queryKey: allKey("load") });
+  }
   return (
     <li className="border-b border-rule py-2">
       <div className="flex items-baseline gap-2">

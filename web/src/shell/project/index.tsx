@@ -6,6 +6,7 @@ import type { Project } from "../../data/api";
 import { withDraft } from "../../data/draft-here";
 import { may, useProject } from "../../data/hooks";
 import { Failed, Loading } from "../../parts/basics";
+import { AsTable } from "../../parts/table-file";
 import { type DraftComparison, enterDraft, toOpen, useDraftComparison } from "../../schedule/draft";
 import { useRipple } from "../../schedule/ripple";
 import { BoardWords } from "../../tasks/board/choice";
@@ -321,7 +322,7 @@ function ProjectBar({
   );
 }
 
-/** What each lens shows of a task, as columns of the CSV file. */
+/** What each lens shows of a task, as columns of a table. */
 const CSV_COLUMNS: Record<string, string[]> = {
   outline: [
     "number",
@@ -353,7 +354,7 @@ const CSV_COLUMNS: Record<string, string[]> = {
   ],
 };
 
-/** The tasks within the sentence, as CSV, with the columns of the lens. */
+/** The tasks within the sentence as a table, with the columns of the lens. */
 function ExportLink({
   code,
   lens,
@@ -370,13 +371,5 @@ function ExportLink({
   for (const column of new Set(shown)) query.append("column", column);
   const tints = tintQuery(readView(params));
   if (tints) query.set("view", tints);
-  return (
-    <a
-      className="underline decoration-rule-2 hover:text-ink"
-      href={withDraft(`/api/projects/${code}/tasks.csv?${query}`)}
-      download
-    >
-      as CSV
-    </a>
-  );
+  return <AsTable address={(kind) => withDraft(`/api/projects/${code}/tasks.${kind}?${query}`)} />;
 }

@@ -1,4 +1,4 @@
-/** Bringing tasks in from CSV: match the columns and names, see what cannot be read, then import all or nothing. */
+/** Bringing tasks in from a table, CSV or XLSX: match the columns and names, see what cannot be read, then import all or nothing. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -12,19 +12,19 @@ import { Button } from "../../parts/basics";
 import { count } from "../../parts/format";
 import { Progress } from "../../parts/progress";
 import { Select } from "../../parts/select";
+import { AsTable, fileForm, TABLE_FILES } from "../../parts/table-file";
 import { Names } from "./names";
 
 export type Preview = Schemas["PreviewOut"];
 /** By field and name in the file the id that it means; null leaves it out. */
 export type Answers = Record<string, Record<string, string | null>>;
 
-/** What the client is told to send: it would encode a file as JSON, and a form is sent as it is. */
 function form(file: File, matching: (string | null)[] | undefined, answers: Answers) {
-  const body = new FormData();
-  body.append("file", file);
+  const sent = fileForm(file);
+  const body: FormData = sent.body;
   if (matching) body.append("matching", JSON.stringify(matching));
   body.append("answers", JSON.stringify(answers));
-  return { body: body as never, bodySerializer: (one: unknown) => one as FormData };
+  return sent;
 }
 
 /** What the names of a file are taken for, as its preview says: what was proposed counts as said once it is imported. */
@@ -108,19 +108,13 @@ export default function Transfer({ project }: { project: Project }) {
 
   return (
     <div className="min-w-0 flex-1 overflow-auto px-3 py-4 sm:px-[18px]" role="region" aria-label="Import" tabIndex={0}>
-      <h2 className="text-[19px]">Bring tasks in from a CSV file</h2>
+      <h2 className="text-[19px]">Bring tasks in from a table</h2>
       <p className="mb-3 max-w-2xl text-ink-2">
-        The first line names the columns. Nesting comes from an outline number such as 1.2 or from a column that names
-        the parent; people are found by name or e-mail. Nothing is written before you say so, and then all rows or none.
-        What is{" "}
-        <a
-          className="text-ink underline decoration-rule-2"
-          href={withDraft(`/api/projects/${project.code}/tasks.csv`)}
-          download
-        >
-          taken out as CSV
-        </a>{" "}
-        with all its columns comes in again as it was.
+        CSV, or the first sheet of an XLSX spreadsheet. The first line names the columns. Nesting comes from an outline
+        number such as 1.2 or from a column that names the parent; people are found by name or e-mail. Nothing is
+        written before you say so, and then all rows or none. What is{" "}
+        <AsTable what="taken out " address={(kind) => withDraft(`/api/projects/${project.code}/tasks.${kind}`)} /> with
+        all its columns comes in again as it was.
       </p>
       <label
         className={`inline-flex h-[30px] cursor-pointer items-center border border-ink px-3.5 font-semibold focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-rose ${preview ? "bg-sheet" : "bg-ink text-paper"}`}
@@ -128,7 +122,7 @@ export default function Transfer({ project }: { project: Project }) {
         {file ? "Choose another file" : "Choose a file"}
         <input
           type="file"
-          accept=".csv,.txt,.tsv,text/csv"
+          accept={TABLE_FILES}
           className="sr-only"
           onChange={(event) => {
             const chosen = event.target.files?.[0];
