@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from tests.running import Running
 
@@ -158,21 +158,110 @@ def test_a_way_out_of_an_overload_is_seen_in_a_draft_and_applied(sit: Sit, lens:
 
 
 def test_a_project_is_levelled_in_a_draft(sit: Sit, lens: Crew) -> None:
-    lens.add("Turn pegs", start="2027-06-07", duration="2 d", effort="10 h")
-    lens.add("Season", start="2027-06-07", duration="30 d")
-    lens.book("Cast bars", lens.callum, 30)
+    for title, length in (("Turn pegs", "2 d"), ("Forge posts", "6 d"), ("Season", "30 d")):
+        lens.add(title, start="2027-09-06", duration=length)  # when no other test books these people
+    lens.book("Forge posts", lens.callum, 30)
     lens.book("Turn pegs", lens.callum, 10)
     desk = sit()
-    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    page = desk.go(f"/p/{lens.code}/load?from=2027-09-06")
     page.get_by_role("button", name="Level …").click()
-    page.get_by_role("button", name="Propose").click()
-    expect(page.get_by_role("dialog").get_by_role("status")).to_contain_text("1 task moves; the project finishes as before.")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Propose").click()
+    status = dialog.get_by_role("status")
+    expect(status).to_contain_text("1 task moves; the project finishes as before. 1 person is no longer over.")
+    dialog.get_by_label("20 seconds, for a better one").check()
+    dialog.get_by_role("button", name="Propose again").click()
+    expect(dialog.get_by_role("button", name="Looking …")).to_be_disabled()
+    expect(status).to_contain_text("1 task moves", timeout=60_000)
+    assert len(lens.ines("GET", f"/projects/{lens.code}/drafts")) == 1  # what was proposed before went
     page.get_by_role("button", name="Look at the draft").click()
     expect(page).to_have_url(re.compile("compare.draft="))
-    expect(page.get_by_text("Turn pegs").or_(page.get_by_text("Cast bars")).first).to_be_visible()
+    expect(page.get_by_text("Turn pegs").or_(page.get_by_text("Forge posts")).first).to_be_visible()
     page.get_by_role("link", name="Load").click()
     expect(page.get_by_role("grid")).to_be_visible()
-    assert lens.rows()["Turn pegs"]["start"].startswith("2027-06-07")
+    assert lens.rows()["Turn pegs"]["start"].startswith("2027-09-06")
+
+
+def test_a_task_is_dragged_along_the_days_and_to_another_person(sit: Sit, lens: Crew) -> None:
+    for who in (lens.callum, lens.tomas):
+        lens.ines("PUT", f"/projects/{lens.code}/members/{who}", {"role": "contributor"})
+    lens.add("Turn pegs", start="2027-10-04", duration="2 d", effort="10 h")
+    lens.book("Turn pegs", lens.callum, 10)
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-10-04&only=this")
+    row = page.get_by_role("row").filter(has=page.get_by_text("Callum Reyes"))
+    row.get_by_role("gridcell", name=re.compile("Mon 4 Oct, 5 h")).click()
+    expect(page.get_by_role("complementary", name=re.compile("Callum Reyes, Monday 4 October"))).to_be_visible()
+
+    def drag(to: Locator, says: str) -> None:
+        page.get_by_title("Drag “Turn pegs” to another row, or along the days").hover()
+        page.mouse.down()
+        box = to.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, steps=5)
+        expect(page.get_by_text(says)).to_be_visible()
+        page.mouse.up()
+
+    drag(row.get_by_role("gridcell", name=re.compile("^Wed 6 Oct")), "Move “Turn pegs” to Wed 6 Oct")
+    expect(row.get_by_role("gridcell", name=re.compile("Wed 6 Oct, 5 h"))).to_be_visible()
+    desk.saved()
+    assert lens.rows()["Turn pegs"]["start"].startswith("2027-10-06")
+    row.get_by_role("gridcell", name=re.compile("Wed 6 Oct, 5 h")).click()
+    panel = page.get_by_role("complementary", name=re.compile("Callum Reyes, Wednesday 6 October"))
+    panel.get_by_role("button", name="Move Turn pegs a day later").click()
+    page.get_by_role("dialog", name="What this change carries on").get_by_role("button", name="Apply to one").click()
+    expect(row.get_by_role("gridcell", name=re.compile("Fri 8 Oct, 5 h"))).to_be_visible()
+    row.get_by_role("gridcell", name=re.compile("Thu 7 Oct, 5 h")).click()
+    expect(page.get_by_role("complementary", name=re.compile("Callum Reyes, Thursday 7 October"))).to_be_visible()
+    other = page.get_by_role("row").filter(has=page.get_by_text("Tomas Brekke"))
+    drag(other.get_by_role("gridcell", name=re.compile("^Tue 5 Oct")), "Give “Turn pegs” to Tomas Brekke")
+    expect(other.get_by_role("gridcell", name=re.compile("Fri 8 Oct, 5 h"))).to_be_visible()
+    desk.saved()
+    assert [one["who"] for one in lens.rows()["Turn pegs"]["bookings"]] == [lens.tomas]
+
+
+def test_material_and_a_fixed_cost_are_added_and_booked(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/settings/hours")
+    form = page.get_by_role("form", name="Add a crew, role or material")
+    for kind, name, unit in (
+        ("Material", "Glass panes", "pc"),
+        ("Fixed cost", "Road permit", ""),
+        ("Crew or role", "Cutter", ""),
+    ):
+        form.get_by_label("What it is").select_option(label=kind)
+        form.get_by_label("Its name").fill(name)
+        if unit:
+            form.get_by_label("By which unit").fill(unit)
+        form.get_by_role("button", name="Add it").click()
+        expect(page.get_by_label(f"Name of {name}")).to_be_visible()
+    page.get_by_role("button", name="Rates of Glass panes").click()
+    page.get_by_label("A pc costs: amount").fill("18,75")
+    page.get_by_role("button", name="Set it").click()
+    expect(page.get_by_text("18.75 EUR")).to_be_visible()
+    page.keyboard.press("Escape")
+    open_task(desk, lens)
+    page.get_by_role("button", name=re.compile("^. book somebody")).click()
+    page.keyboard.type("Glass")
+    page.keyboard.press("Enter")
+    page.get_by_label("How many pc").fill("4")
+    page.get_by_role("button", name="Book it").click()
+    expect(page.get_by_label("How much of Glass panes")).to_have_value("4 pc")
+    page.get_by_role("button", name=re.compile("^. book somebody")).click()
+    page.keyboard.type("Cutter")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Hours of Cutter", exact=True)).to_have_value("30 h")
+    desk.saved()
+    page = desk.go(f"/p/{lens.code}/load?from=2027-06-07&only=this")
+    expect(page.get_by_role("row").filter(has=page.get_by_text("Glass panes"))).to_contain_text("4 pc")
+    page = desk.go(f"/p/{lens.code}/settings/hours")
+    page.get_by_role("button", name="Fill it: Cutter").click()
+    page.keyboard.type("Yuki")
+    page.keyboard.press("Enter")
+    desk.saved()
+    assert [(one["who"], one["minutes"]) for one in lens.rows()["Cast bars"]["bookings"] if one["of"] == "labour"] == [
+        (lens.yuki, 1800)
+    ]
 
 
 def test_who_is_away_has_no_capacity_and_managers_enter_it(sit: Sit, lens: Crew) -> None:
@@ -198,7 +287,7 @@ def test_hours_are_switched_on_in_the_settings_and_a_crew_is_added(sit: Sit, mad
     expect(page.get_by_role("link", name="Load")).to_have_count(0)
     page.get_by_label("Plan the hours of people").check()
     expect(page.get_by_role("link", name="Load")).to_be_visible()
-    page.get_by_label("Name of the crew or role").fill("Divers")
+    page.get_by_label("Its name").fill("Divers")
     page.get_by_label("How many people").fill("2")
     page.get_by_role("button", name="Add it").click()
     expect(page.get_by_label("Name of Divers")).to_have_value("Divers")

@@ -66,6 +66,16 @@ def test_work_that_has_begun_is_pinned_or_has_no_slack_is_not_moved() -> None:
     assert not [one for one in found_in(made) if one.kind == "move"]
 
 
+def test_work_is_split_around_the_days_that_are_full() -> None:
+    made = plan(LONG, booked("a", "3-22", 5, 5 * 300), booked("b", "3-23", 2, 2 * 330))
+    split = next(one for one in found_in(made) if one.kind == "split" and one.task_id == "a")
+    assert split.days == 2
+    after = applied(made, split).tasks["a"]
+    assert after.bookings[0].by_day == (300, 0, 0, 300, 300, 300, 300)
+    assert after.duration == 7 * DAY
+    assert not any(one.task_id == "b" and one.kind == "split" for one in found_in(made))  # it would rest at once
+
+
 def test_who_has_done_such_work_is_given_it_first() -> None:
     z = "00000000-0000-0000-0000-00000000000c"
     made = plan(

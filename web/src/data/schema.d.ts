@@ -5074,7 +5074,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "move" | "give" | "stretch";
+            kind: "move" | "give" | "stretch" | "split";
             /** Code */
             code: string;
             row: components["schemas"]["TaskRow"];
@@ -5092,7 +5092,7 @@ export interface components {
             relief: number;
             /**
              * Days
-             * @description Working days by which the task moves or lasts longer
+             * @description Working days by which the task moves or lasts longer, or on which it rests
              */
             days: number;
             /**

@@ -220,12 +220,12 @@ function GiveTo({ project, from }: { project: Project; from: Resource }) {
       open={open}
       onOpenChange={setOpen}
       trigger={
-        <button type="button" className="text-rose hover:underline">
-          Fill it<span className="sr-only">: {from.name}</span>
+        <button type="button" className="text-rose hover:underline" aria-label={`Fill it: ${from.name}`}>
+          Fill it
         </button>
       }
     >
-      <p className="w-64 px-3 pt-2 text-[12.5px] text-ink-2">
+      <p className="w-64 px-3 pt-2 pb-1.5 text-[12.5px] text-ink-2">
         Its hours on all tasks that are not finished go to the person that you choose.
       </p>
       <PersonList

@@ -74,12 +74,12 @@ class MendEffectOut(BaseModel):
 class MendOut(BaseModel):
     """A change of one task that takes an overload away, with its whole effect."""
 
-    kind: Literal["move", "give", "stretch"]
+    kind: Literal["move", "give", "stretch", "split"]
     code: str
     row: TaskRow
     fields: dict[str, Any] = Field(description="To be sent as an edit of the task")
     relief: int = Field(description="Minutes over that it takes away")
-    days: int = Field(description="Working days by which the task moves or lasts longer")
+    days: int = Field(description="Working days by which the task moves or lasts longer, or on which it rests")
     minutes: int = Field(description="Minutes that are given")
     to: str | None
     free: int = Field(description="Minutes that the other has free in those days")

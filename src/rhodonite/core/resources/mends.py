@@ -1,14 +1,16 @@
-"""Mends: changes that take an overload away, each of one task: move it, give its hours to another, let it last longer."""
+"""Mends: changes that take an overload away, each of one task: move it, give its hours to another, let it last longer, or
+split it around the days that are too full."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
 from typing import Any, Literal
 
+from ..common.bounds import MOST_BOOKED_DAYS
 from ..common.calendars import WorkingCalendar, datetime_of, minute_of
 from ..schedule.plan import Plan, Row
 from ..tasks.booked import write_booking
@@ -19,6 +21,8 @@ from .load import lay_task
 
 LONGEST_MOVE = 40
 """Working days by which a task is moved at most."""
+LONGEST_SPLIT = 120
+"""Days within which what is split finds its places."""
 LONGEST_STRETCH = 3
 """Times its length that a task is stretched to at most."""
 
@@ -32,13 +36,13 @@ class Mend:
 
     Attributes:
         fields: of the task, as they are sent.
-        days: working days by which it moves or lasts longer.
+        days: working days by which it moves or lasts longer, or on which it rests.
         minutes: that are given to another; ``to``: whom; ``free``: how many minutes they have free in those days; ``done``:
             how many finished tasks of such a title they worked on.
         relief: minutes over that it takes away.
     """
 
-    kind: Literal["move", "give", "stretch"]
+    kind: Literal["move", "give", "stretch", "split"]
     task_id: str
     fields: Mapping[str, Any]
     relief: int
@@ -88,9 +92,13 @@ def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Seq
         if not any(now.get(who, {}).get(day) for day in over):
             continue
         ways = (_move(row, plan, who, over, people, now), _give(row, mine, plan, over, people, now, others, done),
-                _stretch(row, plan, who, over, people, now))  # fmt: skip
+                _stretch(row, plan, who, over, people, now), _split(row, mine, plan, over, people, now))  # fmt: skip
         found += [one for one in ways if one is not None and one.relief > 0]
     return found
+
+
+def _sent(one: Booking) -> dict[str, Any]:
+    return dict(zip(_NAMES, write_booking(one), strict=False))
 
 
 def _laid(task: Task, plan: Plan, people: People) -> dict[str, Mapping[int, int]]:
@@ -157,7 +165,7 @@ def _give(
         days = after.get(other, {}).keys()
         free = sum(people.capacity(other).on(day) - people.load.get(other, {}).get(day, 0) for day in days)
         relief = _relief(mine.who, over, now[mine.who], after.get(mine.who, {}), people)
-        fields = {"bookings": [dict(zip(_NAMES, write_booking(one), strict=False)) for one in bookings]}
+        fields = {"bookings": [_sent(one) for one in bookings]}
         mend = Mend(
             "give",
             row.task.id,
@@ -199,6 +207,48 @@ def _stretch(
             return Mend("stretch", row.task.id, {"duration": duration, "on_length": "hours"}, relief, days=days)
         days += 1
     return None
+
+
+def _split(
+    row: Row, mine: Booking, plan: Plan, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]]
+) -> Mend | None:
+    """Rest on the days that are too full, and do what lay there on the days after: the hours are set by day."""
+    who = mine.who
+    if not row.duration or row.start is None or row.task.constraint_type in PINS or row.task.elapsed:
+        return None
+    laid = now.get(who, {})
+    parts = [laid[day] for day in sorted(laid) if laid[day]]
+    by_day = _around(row.start.toordinal(), parts, set(over), people.capacity(who))
+    rests = by_day.count(0) if by_day else 0
+    if not by_day or not rests or by_day[0] == 0 or len(by_day) > MOST_BOOKED_DAYS:
+        return None  # it would not begin before it rests: that is a move
+    calendar = hours_of(row.task, plan.project, plan.calendar)
+    duration = row.duration + rests * row.day_minutes
+    split = replace(mine, shape="by_day", by_day=tuple(by_day))
+    bookings = tuple(split if one is mine else one for one in row.task.bookings)
+    longer = {"duration": duration, "finish": calendar.add_to(row.start, duration), "bookings": bookings}
+    after = _laid(row.task.with_fields(longer), plan, people)
+    relief = _relief(who, over, laid, after.get(who, {}), people)
+    if not relief or _harms(now, after, people):
+        return None
+    fields = {"duration": duration, "on_length": "hours", "bookings": [_sent(one) for one in bookings]}
+    return Mend("split", row.task.id, fields, relief, days=rests)
+
+
+def _around(first: int, parts: Sequence[int], full: Collection[int], capacity: Capacity) -> list[int]:
+    """Some minutes laid on the working days of a person from a day on, each on one, with none on days that are full.
+
+    Returns:
+        Minutes by working day, up to the last on which some lie; nothing where they find no place.
+    """
+    by_day: list[int] = []
+    left = list(parts)
+    for day in range(first, first + LONGEST_SPLIT):
+        if not left:
+            break
+        if capacity.hours_on(day):
+            by_day.append(0 if day in full else left.pop(0))
+    return [] if left else by_day
 
 
 FinishedWork = Sequence[tuple[frozenset[str], frozenset[str | None]]]

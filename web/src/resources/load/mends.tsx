@@ -118,6 +118,7 @@ function Card({ mend }: { mend: Mend }) {
 function heading(mend: Mend, to: string | undefined): string {
   const days = count(mend.days, "day");
   if (mend.kind === "move") return `Move “${mend.row.title}” ${days} on`;
+  if (mend.kind === "split") return `Split “${mend.row.title}”, resting ${days}`;
   if (mend.kind === "stretch") return `Let “${mend.row.title}” last ${days} longer`;
   return `Give ${sayHours(mend.minutes)} of “${mend.row.title}” to ${to ?? "another"}`;
 }

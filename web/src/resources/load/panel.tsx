@@ -1,7 +1,7 @@
 /** Beside the load: what lies on the chosen person in the chosen days. Hours are changed here, and given to others. */
 import { useQueryClient } from "@tanstack/react-query";
-import { addDays, format, parseISO } from "date-fns";
-import { X } from "lucide-react";
+import { addDays, differenceInCalendarDays, format, parseISO } from "date-fns";
+import { ChevronLeft, ChevronRight, X } from "lucide-react";
 import { type Ref, useState } from "react";
 import type { Project, Schemas } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
@@ -13,6 +13,7 @@ import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
 import { bookingsSent, sayAmount } from "../bookings";
 import { COLOURS } from "./colours";
+import { Grip, type Target } from "./dragging";
 import { Mends } from "./mends";
 import { type Asked, iso, type Line, type Load, useCell } from "./use-load";
 
@@ -74,7 +75,7 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
           {cell.data.tasks.map((task) => (
             <Booked
               key={task.row.id}
-              {...{ task, who: line.who, say, openTask }}
+              {...{ task, who: line.who, load, column, say, openTask }}
               colour={COLOURS[Object.keys(load.projects).indexOf(task.code) % COLOURS.length]}
             />
           ))}
@@ -93,12 +94,16 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
 function Booked({
   task,
   who,
+  load,
+  column,
   colour,
   say,
   openTask,
 }: {
   task: Task;
   who: string;
+  load: Load;
+  column: number;
   say: (value: number) => string;
   colour: string | undefined;
   openTask: Props["openTask"];
@@ -118,9 +123,29 @@ function Booked({
     await changes.give(who, to, [row.id]);
     queries.invalidateQueries({ queryKey: allKey("load") });
   }
+  const movable = task.may_edit && !row.is_summary && mine?.of !== "material" && mine?.of !== "fixed";
+  /** By calendar days; a step of one goes to the next day that is worked. */
+  async function move(days: number) {
+    const from = row.start ?? row.finish;
+    if (!from) return;
+    const to = format(addDays(parseISO(from), days), "yyyy-MM-dd'T'HH:mm");
+    await changes.editOrTell(`Moved “${row.title}”`, [
+      { id: row.id, revision: row.revision, fields: row.start ? { start: to } : { finish: to } },
+    ]);
+    queries.invalidateQueries({ queryKey: allKey("load") });
+  }
+  async function step(days: 1 | -1) {
+    await changes.shiftBy([row.id], days);
+    queries.invalidateQueries({ queryKey: allKey("load") });
+  }
+  function drop({ line, column: to }: Target) {
+    if (line.who !== who) give(line.who);
+    else move(differenceInCalendarDays(parseISO(load.columns[to] ?? ""), parseISO(load.columns[column] ?? "")));
+  }
   return (
     <li className="border-b border-rule py-2">
       <div className="flex items-baseline gap-2">
+        {movable && <Grip {...{ load, drop }} from={{ who, column }} title={row.title} />}
         <span className="size-2.5 flex-none" style={{ background: colour }} aria-hidden="true" />
         <button
           type="button"
@@ -178,6 +203,16 @@ function Booked({
               }}
             />
           </Pop>
+        )}
+        {movable && row.start && (
+          <span className="flex items-center">
+            <IconButton label={`Move ${row.title} a day earlier`} onClick={() => step(-1)}>
+              <ChevronLeft size={14} />
+            </IconButton>
+            <IconButton label={`Move ${row.title} a day later`} onClick={() => step(1)}>
+              <ChevronRight size={14} />
+            </IconButton>
+          </span>
         )}
         {task.outside > 0 && (
           <span className="font-semibold text-ember">
