@@ -7,7 +7,7 @@ to it and ``rhodonite-ripple/1`` what they carry on. The JSON Schemas in ``docs/
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -382,8 +382,15 @@ def schema_text(model: type[BaseModel]) -> str:
     return json.dumps(model.model_json_schema(by_alias=True), indent=2) + "\n"
 
 
-def write_plan(plan: PlanInput, name: str) -> PlanFile:
-    """A plan as a document; ``to_plan`` is the inverse."""
+def write_plan(
+    plan: PlanInput, name: str, takers: Sequence[tuple[Taker, str]] = (), booked: Sequence[tuple[str, str, int]] = ()
+) -> PlanFile:
+    """A plan as a document; ``to_plan`` is the inverse.
+
+    Args:
+        takers: who is booked, each with the name.
+        booked: task, who, and minutes.
+    """
 
     def moment(minute: int | None) -> datetime | None:
         return None if minute is None else datetime_of(minute)
@@ -422,6 +429,8 @@ def write_plan(plan: PlanInput, name: str) -> PlanFile:
             LinkPart(source=link.from_id, target=link.to_id, type=link.type, lag=link.lag, elapsed=link.elapsed)
             for link in plan.links
         ],
+        resources=[ResourcePart(id=one.id, name=called, capacity=one.capacity) for one, called in takers],
+        bookings=[BookingPart(task=task, resource=who, minutes=min(minutes, LONGEST)) for task, who, minutes in booked],
     )
 
 

@@ -4,7 +4,7 @@ What areas register is imported here, so that it is there wherever a service is 
 change of tasks, what comes along with a copy, and the work of jobs.
 """
 
-from .resources import booking, levelling, load
+from .resources import booking, levelling, load, own_time
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
@@ -17,6 +17,7 @@ __all__ = [
     "levelling",
     "load",
     "notices",
+    "own_time",
     "plan_files",
     "recurrence",
     "reschedule",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
+import orjson
 import pytest
 
 from rhodonite.core.people.model import Person
@@ -554,3 +555,73 @@ def test_resources_and_absences_go_out_and_come_in_as_tables(lan: Caller, people
     assert administrator("GET", "/bookable")["absences"] == []
     administrator("POST", f"/changes/{back['Rhodonite-Change']}/undo")
     assert len(administrator("GET", "/bookable")["absences"]) == 2
+
+
+def test_a_task_whose_only_person_is_away_waits_where_the_project_says_so(
+    lan: Caller, people: dict[str, Person], sign_in: Any
+) -> None:
+    who, other = people["member"].id, people["other"].id
+    first = lan.add("Cast", start="2027-03-15", duration="2 d")
+    then = lan.add("Glaze", duration="1 d", waits_for=str(first["number"]))
+    lan.edit(first, bookings=[booked(who, 4)])
+    shared = lan.add("Carry", start="2027-03-15", duration="2 d")
+    lan.edit(shared, bookings=[booked(who, 4), booked(other, 4)])
+    away = {"id": str(uuid.uuid4()), "person_id": who, "kind": "leave", "start": "2027-03-16T00:00", "end": "2027-03-18T00:00"}
+    member = sign_in("member")
+    member("POST", "/absences", away)
+    assert lan.rows()["Cast"]["finish"].startswith("2027-03-16")  # the project has not said so
+    lan("PATCH", "/projects/LAN", {"revision": 99, "own_time": True})
+
+    def finishes() -> dict[str, str]:
+        return {title: row["finish"][:10] for title, row in lan.rows().items()}
+
+    assert finishes() == {"Cast": "2027-03-18", "Glaze": "2027-03-19", "Carry": "2027-03-16"}
+    assert lan.rows()["Cast"]["duration"] == 900
+    member("PATCH", f"/absences/{away['id']}", {"end": "2027-03-17T00:00"})
+    assert finishes()["Cast"] == "2027-03-17"
+    change = {"Rhodonite-Change": str(uuid.uuid4())}
+    for _ in range(2):  # sent again it is the same change
+        member("DELETE", f"/absences/{away['id']}", headers=change)
+    assert finishes() == {"Cast": "2027-03-16", "Glaze": "2027-03-17", "Carry": "2027-03-16"}
+    member("POST", f"/changes/{change['Rhodonite-Change']}/undo")
+    assert finishes()["Cast"] == "2027-03-17"
+    lan.edit(lan.rows()["Cast"], bookings=[booked(other, 4)])  # who is not away
+    assert finishes()["Glaze"] == "2027-03-17"
+    lan.edit(lan.rows()["Cast"], bookings=[booked(who, 4)])
+    assert finishes()["Glaze"] == "2027-03-18"
+    assert lan.rows()["Glaze"]["id"] == then["id"]
+    lan("PATCH", "/projects/LAN", {"revision": 99, "own_time": False})
+    assert finishes() == {"Cast": "2027-03-16", "Glaze": "2027-03-17", "Carry": "2027-03-16"}
+
+
+def test_who_books_too_much_strains_the_project_alike_for_every_reader(lan: Caller, people: dict[str, Person]) -> None:
+    task = lan.add("Cast", start="2027-03-22", duration="2 d")
+    assert lan("GET", "/projects/LAN/brief")["facts"]["health"] == "steady"
+    lan.edit(task, bookings=[booked(people["member"].id, 20)])
+    assert lan("GET", "/projects/LAN/brief")["facts"]["health"] == "strained"
+    assert lan("GET", "/projects/LAN/scope")["facts"]["health"] == "strained"
+    assert {one["code"]: one["health"] for one in lan("GET", "/projects")}["LAN"] == "strained"
+    lan.edit(lan.rows()["Cast"], bookings=[booked(people["member"].id, 12)])
+    assert lan("GET", "/projects/LAN/brief")["facts"]["health"] == "steady"
+
+
+def test_crews_are_found_by_who_may_see_their_project(lan: Caller, sign_in: Any) -> None:
+    resource(lan, "Harbour scaffolders")
+    assert [(one["name"], one["code"]) for one in lan("GET", "/find?text=scaff")["resources"]] == [("Harbour scaffolders", "LAN")]
+    lan("PATCH", "/projects/LAN", {"revision": 99, "private": True})
+    assert sign_in("other")("GET", "/find?text=scaff")["resources"] == []
+
+
+def test_bookings_leave_and_come_with_the_plan_file(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"]
+    crew = resource(lan, "Divers", people=2)
+    lan.edit(lan.add("Cast", start="2027-03-22", duration="2 d"), bookings=[booked(who.id, 5), booked(crew, 8, resource=True)])
+    file = lan.client.get("/api/projects/LAN/plan.json").content
+    plan = orjson.loads(file)
+    assert {(one["name"], one["capacity"]) for one in plan["resources"]} == {(who.name, 1.0), ("Divers", 2.0)}
+    assert sorted(one["minutes"] for one in plan["bookings"]) == [300, 480]
+    lan("POST", "/projects", {"code": "COP", "name": "Copy", "start_day": "2027-03-15"})
+    lan("PATCH", "/projects/COP", {"revision": 99, "hours": True})
+    lan("POST", "/projects/COP/plan.json", files={"file": ("plan.json", file)})
+    rows = lan("GET", "/projects/COP/tasks")["rows"]
+    assert [[(one["who"], one["minutes"]) for one in row["bookings"]] for row in rows] == [[(who.id, 300)]]  # COP has no divers

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from datetime import date, datetime, timedelta
+from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhodonite.core.common.calendars import CalendarException, WorkingCalendar
 from rhodonite.core.common.errors import RuleError
 from rhodonite.core.resources.bookable import Kept, Resource, check_absence, check_capacity, check_resource, clean_kinds
-from rhodonite.core.resources.capacity import Absence, Capacity
+from rhodonite.core.resources.capacity import Absence, Capacity, in_common, without
 
 from ..make import OFFICE, at
 
@@ -147,3 +148,27 @@ def test_a_material_has_a_unit_and_no_people() -> None:
     for wrong in (Resource("1", None, "Panes", 1, "material"), Resource("1", None, "Panes", 1, "lost")):  # type: ignore[arg-type]
         with pytest.raises(RuleError):
             check_resource(wrong)
+
+
+spans = st.lists(st.tuples(st.integers(0, 40), st.integers(0, 23), st.integers(1, 90)), max_size=5)
+
+
+@settings(max_examples=60, deadline=None)
+@given(spans, spans)
+def test_what_two_calendars_have_in_common_is_worked_by_both(ours: list[Any], theirs: list[Any]) -> None:
+    def less(calendar: WorkingCalendar, taken: list[Any]) -> WorkingCalendar:
+        begins = [datetime(2027, 3, 1, hour) + timedelta(days=day) for day, hour, _ in taken]
+        return without(calendar, [(at, at + timedelta(hours=long)) for at, (_, _, long) in zip(begins, taken, strict=True)])
+
+    half = WorkingCalendar([((540, 780),)] * 6 + [()], [CalendarException(MONDAY, MONDAY, ((600, 660),), "open")])
+    one, other = less(OFFICE, ours), less(half, theirs)
+    both = in_common(one, other)
+    assert both is not None
+    for ordinal in range(date(2027, 2, 20).toordinal(), date(2027, 4, 30).toordinal()):
+        day = date.fromordinal(ordinal)
+        minutes = [{m for a, b in calendar.hours(day) for m in range(a, b)} for calendar in (one, other, both)]
+        assert minutes[2] == minutes[0] & minutes[1]
+
+
+def test_calendars_that_no_week_joins_have_nothing_in_common() -> None:
+    assert in_common(OFFICE, WorkingCalendar([()] * 6 + [((540, 780),)])) is None

@@ -1667,7 +1667,7 @@ export interface paths {
         };
         /**
          * Find Text
-         * @description Find tasks, projects and people; with ``code`` in that project alone.
+         * @description Find tasks, projects, people, crews, roles and materials; with ``code`` in that project alone.
          */
         get: operations["find_text_api_find_get"];
         put?: never;
@@ -4495,6 +4495,8 @@ export interface components {
             projects: components["schemas"]["FoundProject"][];
             /** People */
             people: components["schemas"]["FoundPerson"][];
+            /** Resources */
+            resources: components["schemas"]["FoundResource"][];
         };
         /**
          * FoundPerson
@@ -4517,6 +4519,26 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /**
+         * FoundResource
+         * @description A crew, role, material or fixed cost that was found.
+         */
+        FoundResource: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "labour" | "material" | "fixed";
+            /**
+             * Code
+             * @description Of the project whose it is; none: the organisation's
+             */
+            code: string | null;
         };
         /**
          * FoundTaskOut
@@ -5661,6 +5683,8 @@ export interface components {
             lenses?: string[] | null;
             /** Hours */
             hours?: boolean | null;
+            /** Own Time */
+            own_time?: boolean | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -5818,6 +5842,11 @@ export interface components {
              * @description True where hours of people are planned
              */
             hours: boolean;
+            /**
+             * Own Time
+             * @description True where the time of a task’s only person drives its dates
+             */
+            own_time: boolean;
             /** Private */
             private: boolean;
             /** Archived */

@@ -24,6 +24,8 @@ const WHERE: Record<string, string> = {
   field: "in a field",
 };
 
+const KINDS = { labour: "crew or role", material: "material", fixed: "fixed cost" };
+
 export default function Find() {
   const [text, setText] = useState(() => sessionStorage.getItem(KEPT) ?? "");
   const [open, setOpen] = useState(false);
@@ -93,7 +95,8 @@ export default function Find() {
   }
 
   const answer = found.data;
-  const nothing = answer && !answer.tasks.length && !answer.projects.length && !answer.people.length;
+  const nothing =
+    answer && !(answer.tasks.length || answer.projects.length || answer.people.length || answer.resources.length);
   return (
     <Command
       ref={root}
@@ -168,6 +171,17 @@ export default function Find() {
             <Tile person={byId.get(person.id)} size={18} label={false} />
             {person.name}
             <span className="text-ink-3">{person.title}</span>
+          </Item>
+        ))}
+        {answer?.resources.map((one) => (
+          <Item
+            key={one.id}
+            value={one.id}
+            onSelect={() => go(one.code ? `/p/${one.code}/settings/hours` : "/people/crews")}
+          >
+            <span className="w-10 text-[11px] font-semibold tracking-wider text-rose">{one.code}</span>
+            {one.name}
+            <span className="text-ink-3">{KINDS[one.kind]}</span>
           </Item>
         ))}
         {nothing && <p className="px-2 py-1.5 text-ink-2">Nothing is called that.</p>}

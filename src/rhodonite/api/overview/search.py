@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import Query
 from pydantic import BaseModel, Field
 
+from ...core.tasks.model import ResourceKind
 from ...services.common.context import new_id
 from ...services.overview import search
 from ..common.inputs import Code, Id, make_router
@@ -46,12 +47,22 @@ class FoundPerson(BaseModel):
     title: str
 
 
+class FoundResource(BaseModel):
+    """A crew, role, material or fixed cost that was found."""
+
+    id: str
+    name: str
+    kind: ResourceKind
+    code: str | None = Field(description="Of the project whose it is; none: the organisation's")
+
+
 class FoundOut(BaseModel):
     """What was found, the best first."""
 
     tasks: list[FoundTaskOut]
     projects: list[FoundProject]
     people: list[FoundPerson]
+    resources: list[FoundResource]
 
 
 class LineIn(BaseModel):
@@ -95,12 +106,13 @@ class WrittenOut(BaseModel):
 
 @router.get("/find", openapi_extra=needs("person"))
 def find_text(text: Annotated[str, Query(max_length=10_000)], use: Using, code: Code | None = None) -> FoundOut:
-    """Find tasks, projects and people; with ``code`` in that project alone."""
+    """Find tasks, projects, people, crews, roles and materials; with ``code`` in that project alone."""
     found = use.read(search.find, text, code)
     return FoundOut(
         tasks=[FoundTaskOut(**{name: getattr(t, name) for name in FoundTaskOut.model_fields}) for t in found.tasks],
         projects=[FoundProject(code=p.code, name=p.name) for p in found.projects],
         people=[FoundPerson(id=p.id, name=p.name, title=p.title) for p in found.people],
+        resources=[FoundResource.model_validate(one, from_attributes=True) for one in found.resources],
     )
 
 

@@ -81,6 +81,7 @@ class ProjectOut(BaseModel):
     start_grid: int = Field(description="Minutes: starts that are computed from now fall on whole ones of these")
     lenses: list[str] = Field(description="Those that stand in its sheet bar")
     hours: bool = Field(description="True where hours of people are planned")
+    own_time: bool = Field(description="True where the time of a task’s only person drives its dates")
     private: bool
     archived: bool
     revision: int
@@ -144,6 +145,7 @@ class ProjectEdit(Changes):
     start_grid: Annotated[int, Field(ge=1, le=60)] | None = None
     lenses: Annotated[list[Name], Field(max_length=20)] | None = None
     hours: bool | None = None
+    own_time: bool | None = None
     private: bool | None = None
     archived: bool | None = None
 
@@ -192,6 +194,7 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         start_grid=project.start_grid,
         lenses=list(project.lenses),
         hours=project.hours,
+        own_time=project.own_time,
         private=project.private,
         archived=project.archived_at is not None,
         revision=project.revision,

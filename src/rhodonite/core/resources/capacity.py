@@ -116,6 +116,29 @@ def without(calendar: WorkingCalendar, spans: Sequence[tuple[datetime, datetime]
     return WorkingCalendar(calendar.week, exceptions, calendar.name)
 
 
+def in_common(one: WorkingCalendar, other: WorkingCalendar, name: str = "") -> WorkingCalendar | None:
+    """The working time that two calendars have in common; None where no usual week has any."""
+    week = [shared_hours(a, b) for a, b in zip(one.week, other.week, strict=True)]
+    if not any(week):
+        return None
+    closed = [each for each in (*one.exceptions, *other.exceptions) if not each.hours]
+    open_days = {
+        date.fromordinal(ordinal)
+        for each in (*one.exceptions, *other.exceptions)
+        if each.hours
+        for ordinal in range(each.first.toordinal(), each.last.toordinal() + 1)
+    }
+    partly = [CalendarException(day, day, shared_hours(one.hours(day), other.hours(day))) for day in sorted(open_days)]
+    shut = [CalendarException(each.first, each.last, ()) for each in closed]
+    # a day that is closed by one exception and opened by a later one of the same calendar is among the open days
+    return WorkingCalendar(week, [*shut, *partly], name)
+
+
+def shared_hours(one: Hours, other: Hours) -> Hours:
+    """The time of a day that lies in both."""
+    return tuple((max(a, c), min(b, d)) for a, b in one for c, d in other if min(b, d) > max(a, c))
+
+
 def _of_day(at: datetime) -> int:
     return at.hour * 60 + at.minute
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
 from ..common.dates import say_day
 from ..common.durations import say_hours
-from .load import Line, Span
+from .capacity import Capacity
+from .load import Line, PlanLoad, Span
 
 WEEKS_AHEAD = 8
 
@@ -36,6 +37,25 @@ def overloads(lines: Iterable[Line], span: Span) -> list[Overload]:
         if minutes
     ]
     return sorted(found, key=lambda one: (-one.minutes, one.monday, one.who))
+
+
+def is_overbooked(
+    load: PlanLoad, capacities: Mapping[str, Capacity], usual: Capacity, people: Collection[str], first: int
+) -> bool:
+    """True where one plan alone books a person for more than they can do on some day of the weeks ahead.
+
+    Args:
+        people: the ids of people: crews, materials and hours that nobody has do not count.
+        first: the ordinal of the first day.
+    """
+    end = first + 7 * WEEKS_AHEAD
+    return any(
+        minutes > capacities.get(who, usual).on(ordinal)
+        for who, by_day in load.by_who.items()
+        if who in people
+        for ordinal, minutes in by_day.items()
+        if first <= ordinal < end
+    )
 
 
 def say_overloads(found: list[Overload], names: Mapping[str, str], today: date) -> str:

@@ -25,6 +25,7 @@ class Named:
 
     Attributes:
         unit: of a material.
+        people: of a crew, how many work side by side.
     """
 
     id: str
@@ -32,6 +33,7 @@ class Named:
     resource: bool = False
     of: ResourceKind = "labour"
     unit: str = ""
+    people: float = 1
 
 
 @dataclass(frozen=True, slots=True)

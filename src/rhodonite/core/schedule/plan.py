@@ -21,7 +21,7 @@ from ..tasks.rollup import Sums, leaf_sums, total
 from ..tasks.typed_links import write_links
 from .agreed import AgreedTask, variance
 from .network import Network
-from .planning import PLANNING_FIELDS, PROGRESS_FIELDS, follow, network_after, readable_schedule
+from .planning import PROGRESS_FIELDS, follow, network_after, planning_fields, readable_schedule
 from .schedule import Schedule
 
 JUDGED_EVERY = 15
@@ -147,6 +147,7 @@ class Plan:
         neighbours: set[str] = set()
         moved, gone_or_back, progressed = False, set(), set(self._progressed)
         replaced: list[tuple[Task | None, Task]] = []
+        planning = planning_fields(self.project)
         for task in changed:
             before = self.tasks.get(task.id)
             self.tasks[task.id] = task
@@ -157,7 +158,7 @@ class Plan:
             if before is None or any(getattr(before, name) != getattr(task, name) for name in PROGRESS_FIELDS):
                 progressed.add(task.id)
                 self._forecast = None
-            moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS)
+            moved = moved or before is None or any(getattr(before, name) != getattr(task, name) for name in planning)
             parents.update(one.parent_id for one in (before, task) if one and one.parent_id)
             self._note_links(before, task)
             neighbours |= {link.from_id for one in (before, task) if one for link in one.waits_for}
@@ -350,7 +351,9 @@ class Plan:
         return datetime_of(self.schedule.late_finish(self.schedule.net.index[task_id]))
 
     def _day_minutes(self, task: Task) -> int:
-        if not task.elapsed and task.calendar_id is None:  # as nearly all: no need to look further
+        if (
+            not task.elapsed and task.calendar_id is None and not self.project.people_time
+        ):  # as nearly all: no need to look further
             return self.calendar.day_minutes
         return hours_of(task, self.project, self.calendar).day_minutes
 

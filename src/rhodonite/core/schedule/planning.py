@@ -8,6 +8,7 @@ from datetime import datetime, time
 from ..common.bounds import FIRST_DAY, LAST_DAY, MOST_LINKS
 from ..common.calendars import WorkingCalendar, datetime_of, minute_of
 from ..common.errors import RuleError
+from ..tasks.hours import calendar_key
 from ..tasks.model import Project, Task
 from .network import Network, PlanInput, PlanLink, PlanTask
 from .schedule import Schedule
@@ -20,9 +21,16 @@ PLANNING_FIELDS = frozenset(
         "elapsed", "calendar_id", "deleted_at", "waits_for",
     }
 )  # fmt: skip
+# By whom a task is worked: what a plan depends on besides where people's time drives dates.
+_PEOPLE_FIELDS = frozenset({"owner_id", "helpers", "bookings"})
 # What only the forecast depends on.
 PROGRESS_FIELDS = frozenset({"percent", "actual_start", "actual_finish"})
 _STRUCTURE = ("parent_id", "kind", "deleted_at", "waits_for")
+
+
+def planning_fields(project: Project) -> frozenset[str]:
+    """The fields that move something where an edit touches them."""
+    return PLANNING_FIELDS | _PEOPLE_FIELDS if project.people_time else PLANNING_FIELDS
 
 
 def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, Task]) -> PlanInput:
@@ -61,7 +69,7 @@ def plan_input(project: Project, calendar: WorkingCalendar, tasks: Mapping[str, 
 
 
 def _calendars(project: Project, calendar: WorkingCalendar) -> dict[str, WorkingCalendar]:
-    return {CALENDAR: calendar, **project.calendars}
+    return {CALENDAR: calendar, **project.calendars, **project.people_time}
 
 
 def _minute(at: datetime | None) -> int | None:
@@ -87,7 +95,7 @@ def _leaf(task: Task, project: Project, linked: bool, queued: bool) -> PlanTask:
         duration=task.duration,
         milestone=milestone and (task.duration is not None or linked),
         elapsed=task.elapsed and not milestone,
-        calendar=task.calendar_id if task.calendar_id in project.calendars else None,
+        calendar=calendar_key(task, project),
         constraint=constraint,  # type: ignore[arg-type]
         at=at,
         deadline=_minute(task.deadline),

@@ -9,19 +9,24 @@ from .model import OPEN_CLASSES, Health, Task
 from .rollup import Sums, should_have_begun
 
 PROJECT_RULE = (
-    "Slipping when the planned finish is past or a deadline is broken; strained when any task is late; "
+    "Slipping when the planned finish is past or a deadline is broken; strained when any task is late, "
+    "or people are booked here for more than they can do in the eight weeks ahead; "
     "steady otherwise; not judged without dates."
 )
 
 
-def project_health(sums: Sums, now: datetime) -> Health:
-    """Health of a project, or of a summary task, from the sums of its leaves: see ``PROJECT_RULE``."""
+def project_health(sums: Sums, now: datetime, *, overbooked: bool = False) -> Health:
+    """Health of a project, or of a summary task, from the sums of its leaves: see ``PROJECT_RULE``.
+
+    Args:
+        overbooked: True where its own bookings are more than people can do.
+    """
     if sums.finish is None:
         return "not_judged"
     unfinished = sums.state_class in OPEN_CLASSES
     if unfinished and (sums.finish < now or sums.broken):
         return "slipping"
-    return "strained" if sums.late else "steady"
+    return "strained" if sums.late or (unfinished and overbooked) else "steady"
 
 
 def task_health(task: Task, state_class: str, now: datetime) -> Health:

@@ -219,6 +219,10 @@ class Project:
     """Minutes: starts that are computed from now fall on whole ones of these."""
     hours: bool = False
     """True where hours of people are planned."""
+    own_time: bool = False
+    """True where the time of a task's only person drives its dates."""
+    people_time: Mapping[str, WorkingCalendar] = field(default_factory=dict)
+    """By person when they work in this project; only of those whose time drives dates."""
     lenses: tuple[str, ...] = USUAL_LENSES
     """Those that stand in its sheet bar; the others can be opened all the same."""
 

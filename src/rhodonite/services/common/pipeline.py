@@ -61,6 +61,10 @@ _in_draft: list[InDraft] = []
 _along: list[Along] = []
 _bookable: list[Bookable] = []
 _on_people: list[OnPeople] = []
+Overbooked = Callable[[Cursor, Actor, Project], bool]
+_overbooked: list[Overbooked] = []
+OtherTime = Callable[[Cursor, Actor], None]
+_other_time: list[OtherTime] = []
 
 
 def step(name: str) -> Callable[[Step], Step]:
@@ -95,6 +99,28 @@ def says_who_can_be_booked(function: Bookable) -> Bookable:
 def who_can_be_booked(cur: Cursor, actor: Actor, code: str) -> Sequence[Named]:
     """People, crews and roles that can be booked in a project, by the names that people type."""
     return _bookable[0](cur, actor, code)
+
+
+def knows_overbooked(function: Overbooked) -> Overbooked:
+    """Registers what knows whether a project books people for more than they can do."""
+    _overbooked[:] = [function]
+    return function
+
+
+def is_overbooked(cur: Cursor, actor: Actor, project: Project) -> bool:
+    """True where a project books somebody for more than they can do."""
+    return _overbooked[0](cur, actor, project)
+
+
+def has_other_time(function: OtherTime) -> OtherTime:
+    """Registers what is to be done where people work, or are away, at other times than before."""
+    _other_time[:] = [function]
+    return function
+
+
+def follow_other_time(cur: Cursor, actor: Actor) -> None:
+    """Let the plans follow where people work, or are away, at other times."""
+    _other_time[0](cur, actor)
 
 
 def says_who_is_over(function: OnPeople) -> OnPeople:

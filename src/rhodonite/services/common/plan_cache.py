@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any, Literal
@@ -298,7 +298,15 @@ def _drafted(base: Plan, draft: Draft) -> Plan:
     return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
 
 
-_READ_APART = {"states", "members", "calendars", "fields", "kinds", "marks"}
+_READ_APART = {"states", "members", "calendars", "fields", "kinds", "marks", "people_time"}
+PeopleTime = Callable[[Cursor, WorkingCalendar], Mapping[str, WorkingCalendar]]
+_people_time: list[PeopleTime] = []
+
+
+def knows_the_time_of_people(function: PeopleTime) -> PeopleTime:
+    """Registers what gives by person when they work, within the working time of a project."""
+    _people_time[:] = [function]
+    return function
 
 
 def calendar_name(project: Project) -> str:
@@ -309,6 +317,7 @@ def calendar_name(project: Project) -> str:
 def read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, dict[str, AgreedTask]]:
     """A project with its workflow and members, its calendar, and what was promised of its tasks."""
     _, week, exceptions = project_rows.calendar(cur, project.id)
+    calendar = kept_calendar(week, exceptions, calendar_name(project))
     defined = [one for _, one in definition_rows.of_project(cur, project.id)]
     whole = Project(
         **{name: getattr(project, name) for name in project.__slots__ if name not in _READ_APART},
@@ -318,8 +327,9 @@ def read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, 
         fields=tuple(one for one in defined if isinstance(one, CustomField)),
         kinds=tuple(one for one in defined if isinstance(one, CustomKind)),
         marks=tuple(one for one in defined if isinstance(one, ProjectMark)),
+        people_time=_people_time[0](cur, calendar) if project.own_time else {},
     )
-    return whole, kept_calendar(week, exceptions, calendar_name(project)), agreed_rows.current_tasks(cur, project.id)
+    return whole, calendar, agreed_rows.current_tasks(cur, project.id)
 
 
 PLANS = PlanCache()

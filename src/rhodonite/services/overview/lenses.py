@@ -34,6 +34,7 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project, open_task
 from ..common.journal_text import Sayer
+from ..common.pipeline import is_overbooked
 from ..common.plan_cache import CachedPlan, see_plan
 from ..people.teams import viewer_of
 from ..resources.load import read_overloads
@@ -74,14 +75,21 @@ class ScopeAnswer:
     revision: int
 
 
-def _facts(plan: Plan) -> Facts:
+def _facts(held: CachedPlan, overbooked: bool) -> Facts:
+    """Those of a plan, found once."""
+    return held.answers.once(("facts", overbooked), lambda: _find_facts(held.plan, overbooked))
+
+
+def _find_facts(plan: Plan, overbooked: bool) -> Facts:
     sums = plan.sums()
     ahead = [r for r in plan.leaves() if r.task.kind == "milestone" and r.state_class in OPEN_CLASSES and r.finish]
     ahead.sort(key=lambda row: (row.finish, row.task.number))
     forecast, days = forecast_finish(plan)
     agreed = agreed_finish(plan.agreed)
     past = whole_days(variance(sums.finish, agreed, plan.calendar), plan.calendar)
-    return Facts(sums, project_health(sums, plan.now), ahead[0] if ahead else None, forecast, days, agreed, past)
+    return Facts(
+        sums, project_health(sums, plan.now, overbooked=overbooked), ahead[0] if ahead else None, forecast, days, agreed, past
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,12 +104,13 @@ class Page:
     asked: Hashable
     _scope: Scope
     _viewer: Viewer
+    _overbooked: bool
 
     def scope(self) -> ScopeAnswer:
         """What the sentence leaves."""
         plan = self.held.plan
         selection = select(plan, self._scope, self._viewer)
-        facts = self.held.answers.once("facts", lambda: _facts(plan))
+        facts = _facts(self.held, self._overbooked)
         return ScopeAnswer(selection, facts, _state_counts(plan, selection), self.held.mark.revision)
 
     def horizon(self) -> Horizon:
@@ -112,10 +121,12 @@ class Page:
 
 def read_page(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Page:
     """What a page of a project shows."""
-    held = see_plan(cur, actor, open_project(cur, actor, code, "see"))
+    project = open_project(cur, actor, code, "see")
+    held = see_plan(cur, actor, project)
     viewer = viewer_of(cur, actor) if scope.names_people else Viewer(actor.person.id)
     who = (viewer.id, repr(viewer.teams)) if scope.names_people else None
-    return Page(held, ("page", repr(scope), who), scope, viewer)
+    overbooked = is_overbooked(cur, actor, project)
+    return Page(held, ("page", repr(scope), who, overbooked), scope, viewer, overbooked)
 
 
 def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
@@ -171,14 +182,15 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     held = see_plan(cur, actor, project)
     over = read_overloads(cur, actor, project)
     over_said = say_overloads(over, people, held.plan.now.date())
+    overbooked = is_overbooked(cur, actor, project)
     if held.mark.revision != project.revision:
-        return BriefPage(held, None, _brief(cur, actor, project, held, people), over, over_said)
-    asked = ("brief", tuple(people.items()))
-    brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people))
+        return BriefPage(held, None, _brief(cur, actor, project, held, people, overbooked), over, over_said)
+    asked = ("brief", tuple(people.items()), overbooked)
+    brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people, overbooked))
     return BriefPage(held, (asked, tuple(over)), brief, over, over_said)
 
 
-def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str]) -> Brief:
+def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str], overbooked: bool) -> Brief:
     plan = held.plan
     changes = _percent_changes(cur, actor, project)
     leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
@@ -186,7 +198,7 @@ def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people
     latest = journal_rows.activity(cur, project.id, None, 1)
     return Brief(
         reading=project_reading(plan, people),
-        facts=held.answers.once("facts", lambda: _facts(plan)),
+        facts=_facts(held, overbooked),
         late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
         due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
         unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],

@@ -10,12 +10,13 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import OFFICE_WEEK, WorkingCalendar
 from ...core.common.errors import RuleError
-from ...core.people.access import may_in_project
+from ...core.people.access import may_in_organisation, may_in_project
 from ...core.people.model import Person
 from ...core.tasks.model import Project, Task
 from ...core.tasks.quick_entry import ProjectName, ReadLine, Surroundings, read_line
 from ...store.overview import search as search_rows
 from ...store.people import people as people_rows
+from ...store.resources import bookable as resource_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor
@@ -44,12 +45,23 @@ class FoundTask:
 
 
 @dataclass(frozen=True, slots=True)
+class FoundResource:
+    """A crew, role, material or fixed cost that was found, and the code of the project whose it is; None: the organisation's."""
+
+    id: str
+    name: str
+    kind: str
+    code: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class Found:
     """What was found, the best first in each list."""
 
     tasks: list[FoundTask]
     projects: list[Project]
     people: list[Person]
+    resources: list[FoundResource]
 
 
 def find(cur: Cursor, actor: Actor, text: str, code: str | None = None) -> Found:
@@ -60,9 +72,10 @@ def find(cur: Cursor, actor: Actor, text: str, code: str | None = None) -> Found
     """
     text = " ".join(text.split())[:200]
     if not text:
-        return Found([], [], [])
+        return Found([], [], [], [])
     visible = {p.id: p for p, _ in visible_projects(cur, actor) if code is None or p.code == code.upper()}
-    return Found(_tasks(cur, visible, text), _projects(visible, text), _people(cur, actor, text))
+    people, resources = _people(cur, actor, text), _resources(cur, actor, visible, text)
+    return Found(_tasks(cur, visible, text), _projects(visible, text), people, resources)
 
 
 def _tasks(cur: Cursor, visible: dict[str, Project], text: str) -> list[FoundTask]:
@@ -107,6 +120,18 @@ def _people(cur: Cursor, actor: Actor, text: str) -> list[Person]:
         return []
     words = text.lower().split()
     return [p for p in people_rows.all_people(cur) if p.active and all(w in p.name.lower() for w in words)][:5]
+
+
+def _resources(cur: Cursor, actor: Actor, visible: dict[str, Project], text: str) -> list[FoundResource]:
+    """Those of projects that plan hours and that the person may see, and of the organisation where they may see people."""
+    words = text.lower().split()
+    own = {None} if may_in_organisation(actor.person.role, "see_people") else set()
+    seen = own | {one for one, project in visible.items() if project.hours}
+    return [
+        FoundResource(one.id, one.name, one.kind, visible[one.project_id].code if one.project_id else None)
+        for one in resource_rows.resources(cur)
+        if one.project_id in seen and all(word in one.name.lower() for word in words)
+    ][:5]
 
 
 @dataclass(frozen=True, slots=True)

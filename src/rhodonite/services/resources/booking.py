@@ -69,7 +69,9 @@ def bookable(cur: Cursor, actor: Actor, code: str) -> list[Named]:
         mine = plan.project.members.keys() | {one.who for task in plan.tasks.values() for one in task.bookings}
         people = [one for one in people if one.id in mine]
     resources = [one for one in rows.resources(cur) if one.project_id in {None, project.id}]
-    return [Named(one.id, one.name) for one in people] + [Named(one.id, one.name, True, one.kind, one.unit) for one in resources]
+    return [Named(one.id, one.name) for one in people] + [
+        Named(one.id, one.name, True, one.kind, one.unit, one.people) for one in resources
+    ]
 
 
 def read_typed(cur: Cursor, actor: Actor, code: str, task_id: str, text: str) -> list[Understood]:

@@ -34,6 +34,7 @@ from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, once, open_project, writing
+from ..common.pipeline import follow_other_time
 from ..common.plan_cache import kept_calendar, make_calendar
 
 
@@ -151,6 +152,7 @@ def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
             if getattr(before, name) != getattr(after, name):
                 log.record("bookable", EVERYBODY, name, getattr(before, name), getattr(after, name))
         rows.set_common(cur, after)
+    follow_other_time(cur, actor)
 
 
 @once
@@ -176,6 +178,7 @@ def set_capacity(cur: Cursor, actor: Actor, person_id: str, fields: dict[str, An
             if getattr(before, name) != getattr(after, name):
                 log.record("capacity", person_id, name, getattr(before, name), getattr(after, name))
         rows.set_capacity(cur, person_id, after)
+    follow_other_time(cur, actor)
 
 
 def _check_may_write(actor: Actor, person_id: str) -> None:
@@ -201,6 +204,7 @@ def add_absence(cur: Cursor, actor: Actor, absence: Absence) -> None:
             raise RuleError(f"{MOST_ABSENCES} absences are kept for one person. Take old ones away first.", "start")
         rows.insert_absence(cur, absence)
         log.record("absence", absence.id, "created", None, _said(absence))
+    follow_other_time(cur, actor)
 
 
 def insert_absences(cur: Cursor, actor: Actor, read: Sequence[tuple[int, Absence]]) -> int:
@@ -230,9 +234,10 @@ def insert_absences(cur: Cursor, actor: Actor, read: Sequence[tuple[int, Absence
                 rows.insert_absence(cur, one)
                 log.record("absence", one.id, "created", None, _said(one))
                 added += 1
-            return added
     except AlreadyDone:
         return 0
+    follow_other_time(cur, actor)
+    return added
 
 
 @contextmanager
@@ -269,6 +274,7 @@ def edit_absence(cur: Cursor, actor: Actor, absence_id: str, fields: dict[str, A
             if getattr(before, name) != getattr(after, name):
                 log.record("absence", absence_id, name, getattr(before, name), getattr(after, name))
         rows.update_absence(cur, after)
+    follow_other_time(cur, actor)
 
 
 @once
@@ -278,6 +284,7 @@ def delete_absence(cur: Cursor, actor: Actor, absence_id: str) -> None:
         before = _open_absence(cur, actor, absence_id)
         log.record("absence", absence_id, "deleted_at", None, actor.clock.utc())
         rows.update_absence(cur, before, actor.clock.utc())
+    follow_other_time(cur, actor)
 
 
 def whose(cur: Cursor, actor: Actor, code: str | None) -> str | None:
@@ -397,6 +404,7 @@ def _bring_absence_back(cur: Cursor, actor: Actor, absence_id: str) -> None:
         found = _open_absence(cur, actor, absence_id, gone=True)
         log.record("absence", absence_id, "deleted_at", actor.clock.utc(), None)
         rows.update_absence(cur, found)
+    follow_other_time(cur, actor)
 
 
 _READ: dict[str, Any] = {"start": datetime.fromisoformat, "end": datetime.fromisoformat, "first": date.fromisoformat,
@@ -454,6 +462,8 @@ def take_file_back(cur: Cursor, actor: Actor, subject: str, entries: Sequence[En
                 found = _open_resource(cur, whose(cur, actor, _code_of(cur, one)), one, gone=not gone)
                 rows.update_resource(cur, found, now if gone else None)
             log.record(subject, one, "deleted_at", None if gone else now, now if gone else None)
+    if subject == "absence":
+        follow_other_time(cur, actor)
 
 
 def _as_it_is(value: Any) -> Any:

@@ -26,14 +26,14 @@ from ...core.resources.load import (
     tasks_line,
     within_days,
 )
-from ...core.resources.overload import WEEKS_AHEAD, Overload, overloads
+from ...core.resources.overload import WEEKS_AHEAD, Overload, is_overbooked, overloads
 from ...core.schedule.plan import Plan, Row
 from ...core.tasks.model import Project, Task
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, open_project
-from ..common.pipeline import says_who_is_over
+from ..common.pipeline import knows_overbooked, says_who_is_over
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..tasks.projects import visible_projects
 from .capacity import Capacities, read_capacities
@@ -252,6 +252,22 @@ def read_own_overloads(cur: Cursor, actor: Actor) -> list[Overload]:
     held = hold_loads(cur, actor, None, everywhere=True, count="hours")
     mine = Bookable(actor.person.id, held.capacities.of(actor.person.id))
     return overloads([line(mine, span, held.loads, held.hidden)], span)
+
+
+@knows_overbooked
+def is_overbooked_now(cur: Cursor, actor: Actor, project: Project) -> bool:
+    """True where the bookings of a project alone are more than a person can do in the weeks ahead. It is the same for every
+    reader: what other projects ask of people is not told by it."""
+    if not project.hours:
+        return False
+    capacities, held = read_capacities(cur), PLANS.at(cur, project, actor.clock.now())
+    first = _weeks_ahead(actor)[0].toordinal()
+
+    def judge() -> bool:
+        people = {one.id for one in people_rows.all_people(cur)}
+        return is_overbooked(_load(held, capacities), capacities.by_who, capacities.usual, people, first)
+
+    return held.answers.once(("overbooked", capacities.mark, first), judge)
 
 
 @says_who_is_over

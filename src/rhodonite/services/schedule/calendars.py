@@ -52,11 +52,11 @@ def set_calendar(cur: Cursor, actor: Actor, code: str, week: Week, exceptions: E
         log.record("calendar", project.id, "exceptions", old_exceptions, exceptions)
         name = f"{log.project.name}: working time"[:120]
         project_rows.update_calendar(cur, calendar_id, name, week, exceptions)
-        _stretch_begun(cur, log, plan, plan.project, calendar)
+        stretch_begun(cur, log, plan, plan.project, calendar)
         reschedule(cur, actor, log, plan, calendar=calendar, whole=True)
 
 
-def _stretch_begun(cur: Cursor, log: Log, plan: Plan, project: Project, calendar: WorkingCalendar) -> None:
+def stretch_begun(cur: Cursor, log: Log, plan: Plan, project: Project, calendar: WorkingCalendar) -> None:
     """Where work that has begun stands is not computed, but how long it takes is, by hours that are others now."""
     stretched: dict[str, dict[str, Any]] = {}
     for task in plan.tasks.values():
@@ -96,7 +96,7 @@ def write_other(cur: Cursor, actor: Actor, code: str, calendar_id: str, name: st
         else:  # one of another project has its id already: the database refuses it
             project_rows.insert_calendar(cur, calendar_id, project.id, name, week, exceptions, main=False)
         changed = replace(plan.project, calendars={**plan.project.calendars, calendar_id: calendar})
-        _stretch_begun(cur, log, plan, changed, plan.calendar)
+        stretch_begun(cur, log, plan, changed, plan.calendar)
         reschedule(cur, actor, log, plan, project=changed, whole=True)
 
 

@@ -12,15 +12,16 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar, datetime_of
 from ...core.common.errors import Forbidden
+from ...core.resources.levelling import Taker
 from ...core.schedule.network import PlanInput, PlanTask
 from ...core.schedule.plan import Plan
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.model import Link, Project
-from ...formats.plan_file import PlanFile, read_text, to_plan, write_plan
+from ...formats.plan_file import PlanFile, read_text, to_plan, to_takers, write_plan
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, open_project
 from ..common.jobs import work
-from ..common.pipeline import changing_project, reschedule
+from ..common.pipeline import changing_project, reschedule, who_can_be_booked
 from ..common.plan_cache import make_calendar, see_plan
 from ..common.progress import Progress, silent
 from ..common.task_writes import write_many
@@ -34,8 +35,23 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     plan = held.plan.forecast.plan  # it knows of progress too
     order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
     ordered = sorted(plan.tasks, key=lambda task: order[task.id])
-    document = write_plan(replace(plan, tasks=ordered), project.name)
+    takers, booked = _booked(cur, actor, held.plan) if held.plan.project.hours else ([], [])
+    known = {task.id for task in ordered}
+    document = write_plan(replace(plan, tasks=ordered), project.name, takers, [one for one in booked if one[0] in known])
     return document.model_dump_json(by_alias=True, indent=1).encode()
+
+
+def _booked(cur: Cursor, actor: Actor, plan: Plan) -> tuple[list[tuple[Taker, str]], list[tuple[str, str, int]]]:
+    """Who is booked in a plan, as far as the person may know them, and each booking of hours."""
+    named = {one.id: one for one in who_can_be_booked(cur, actor, plan.project.code)}
+    booked = [
+        (row.task.id, one.who, one.minutes)
+        for row in plan.leaves()
+        for one in row.task.bookings
+        if one.of == "labour" and one.who in named
+    ]
+    used = {who: named[who] for _, who, _ in booked}
+    return [(Taker(who, one.people), one.name) for who, one in used.items()], booked
 
 
 def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, progress: Progress = silent) -> int:
@@ -53,6 +69,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, prog
     Schedule(plan)  # what would make a circle is refused before anything is written
     ids = {task.id: new_id() for task in plan.tasks}
     above = {task.parent_id for task in plan.tasks}
+    bookings = _bookings_in(cur, actor, code, document, plan, name)
     links: dict[str, list[Link]] = defaultdict(list)
     for link in plan.links:
         links[link.to_id].append(Link(ids[link.from_id], link.type, link.lag, link.elapsed))
@@ -69,7 +86,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, prog
                     one.name or one.id,
                     ids[one.parent_id] if one.parent_id else None,
                     "end",
-                    _fields(one, above, own, plan.calendar),
+                    _fields(one, above, own, plan.calendar) | ({"bookings": found} if (found := bookings.get(one.id)) else {}),
                     waits_for=tuple(links[one.id]),
                 )
                 for one in ordered
@@ -86,6 +103,27 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, prog
     except AlreadyDone:
         pass
     return len(ids)
+
+
+def _bookings_in(
+    cur: Cursor, actor: Actor, code: str, document: PlanFile, plan: PlanInput, name: str
+) -> dict[str, list[dict[str, Any]]]:
+    """By task of a file its bookings as they are sent: of those who can be booked here by the same name."""
+    project = open_project(cur, actor, code, "edit")
+    if not document.bookings or not project.hours:
+        return {}
+    by_name = {one.name.casefold(): one for one in who_can_be_booked(cur, actor, project.code) if one.of == "labour"}
+    _, demands = to_takers(document, plan, name)
+    called = {one.id: one.name.casefold() for one in document.resources}
+    durations = {task.id: task.duration or 0 for task in plan.tasks}
+    found: dict[str, list[dict[str, Any]]] = defaultdict(list)
+    for demand, part in zip(demands, document.bookings, strict=True):
+        who = by_name.get(called[demand.resource])
+        if who is None or any(one["who"] == who.id for one in found[demand.task]):
+            continue
+        minutes = part.minutes if part.minutes is not None else int(demand.units * durations[demand.task])
+        found[demand.task].append({"who": who.id, "resource": who.resource, "minutes": minutes})
+    return found
 
 
 @work("plan file")

@@ -18,7 +18,7 @@ from ...core.resources.effects import Effect
 from ...core.schedule.drafts import not_kept
 from ...core.schedule.isolate import Isolated, Waiting, isolate, say_isolated, waiting
 from ...core.schedule.plan import Plan
-from ...core.schedule.planning import PLANNING_FIELDS, check_dates, check_links, computed_dates, follow, schedule_of
+from ...core.schedule.planning import check_dates, check_links, computed_dates, follow, planning_fields, schedule_of
 from ...core.schedule.ripple import Ripple, ripple
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.model import Project, Task
@@ -95,12 +95,13 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
 
 
 def _concerns_planning(plan: Plan, log: Log) -> bool:
+    names = planning_fields(plan.project)
     for task_id, task in log.tasks.items():
         before = plan.tasks.get(task_id)
         if before is None:
             if task.start or task.finish or task.duration is not None or task.waits_for or task.parent_id:
                 return True
-        elif any(getattr(before, name) != getattr(task, name) for name in PLANNING_FIELDS):
+        elif any(getattr(before, name) != getattr(task, name) for name in names):
             return True
     return False
 

@@ -29,8 +29,8 @@ from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
-from ..common.pipeline import changing_project, reschedule
-from ..common.plan_cache import PLANS, calendar_name, kept_calendar
+from ..common.pipeline import changing_project, is_overbooked, reschedule
+from ..common.plan_cache import PLANS, calendar_name, kept_calendar, read_meta
 from ..common.task_writes import write_many
 
 
@@ -100,7 +100,11 @@ def list_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[
     if stale:
         _SUMS.update(_read_sums(cur, stale, now))
     past = _agreed_days(cur, [p for p, _ in visible])
-    return [ProjectLine(p, role, _SUMS[p.id][2], project_health(_SUMS[p.id][2], now), past.get(p.id)) for p, role in visible]
+    return [
+        ProjectLine(p, role, sums, project_health(sums, now, overbooked=is_overbooked(cur, actor, p)), past.get(p.id))
+        for p, role in visible
+        for sums in (_SUMS[p.id][2],)
+    ]
 
 
 def _agreed_days(cur: Cursor, projects: Sequence[Project]) -> dict[str, int]:
@@ -231,6 +235,10 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
                 project_rows.update_project(cur, project.id, changed)
             if "start_day" in changed:
                 reschedule(cur, actor, log, plan, project=replace(plan.project, start_day=changed["start_day"]), whole=True)
+            if "own_time" in changed:
+                now = project_rows.project(cur, project.id)
+                whole = read_meta(cur, now)[0] if now else plan.project
+                reschedule(cur, actor, log, plan, project=whole, whole=True)
             if changed.get("lead_id"):
                 _set_member(cur, log, project.id, changed["lead_id"], "lead")
             return str(wanted.get("code", project.code))

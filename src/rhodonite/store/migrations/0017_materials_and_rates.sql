@@ -13,3 +13,6 @@ CREATE TABLE rates (
   amount DECIMAL(15, 4) NOT NULL,
   PRIMARY KEY (who, kind, first_day)
 );
+
+-- Projects in which the time of a task's only person drives its dates
+ALTER TABLE projects ADD COLUMN own_time BOOLEAN NOT NULL DEFAULT FALSE;

@@ -13,14 +13,16 @@ from pymysql.cursors import Cursor
 from ...core.tasks.model import Project, State
 from ..common.database import fetch_all, fetch_one, places
 
-_COLUMNS = (
-    "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours"
-)
+_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time"
 
 
 def _project(row: tuple[Any, ...]) -> Project:
     return replace(
-        Project(*(*row[:6], bool(row[6]), *row[7:10])), start_grid=row[10], lenses=tuple(row[11].split(",")), hours=bool(row[12])
+        Project(*(*row[:6], bool(row[6]), *row[7:10])),
+        start_grid=row[10],
+        lenses=tuple(row[11].split(",")),
+        hours=bool(row[12]),
+        own_time=bool(row[13]),
     )
 
 
@@ -127,6 +129,7 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "start_grid",
         "lenses",
         "hours",
+        "own_time",
     }
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*map(_plain, fields.values()), project_id))

@@ -7,39 +7,77 @@ import { useSaveProject } from "./save";
 
 export function HoursSettings({ project }: { project: Project }) {
   const save = useSaveProject(project);
-  const [on, setOn] = useState(project.hours);
-  const change = (hours: boolean) => {
-    setOn(hours);
-    save(hours ? "Switched hours on" : "Switched hours off", (headers) =>
+  const change = (what: string, fields: { hours?: boolean; own_time?: boolean }, put: () => void) =>
+    save(what, (headers) =>
       client.PATCH("/api/projects/{code}", {
         params: { path: { code: project.code } },
-        body: { revision: project.revision, hours },
+        body: { revision: project.revision, ...fields },
         headers,
       }),
     ).catch((error) => {
-      setOn(!hours);
+      put();
       note(sentence(error), "wrong");
     });
-  };
   return (
     <section>
       <h2 className="mb-2 text-[17px]">Hours</h2>
-      <label className="flex items-start gap-2">
-        <input
-          type="checkbox"
-          className="mt-0.5 size-3.5 accent-rose"
-          checked={on}
-          onChange={(event) => change(event.target.checked)}
-        />
-        <span>
-          <b className="font-semibold">Plan the hours of people</b>
-          <span className="block max-w-prose text-ink-2">
-            Tasks then have an estimate and bookings of people, and the lens Load shows who has too much. Switched off,
-            nobody sees any of it; what was booked is kept.
-          </span>
-        </span>
-      </label>
+      <Choice
+        on={project.hours}
+        name="Plan the hours of people"
+        change={(hours, put) => change(hours ? "Switched hours on" : "Switched hours off", { hours }, put)}
+      >
+        Tasks then have an estimate and bookings of people, and the lens Load shows who has too much. Switched off,
+        nobody sees any of it; what was booked is kept.
+      </Choice>
+      {project.hours && (
+        <Choice
+          on={project.own_time}
+          name="Let people’s own time drive dates"
+          change={(own_time, put) =>
+            change(
+              own_time ? "Let people’s own time drive dates" : "Let the calendar alone drive dates",
+              { own_time },
+              put,
+            )
+          }
+        >
+          A task that one person alone works on then waits while they are away, and follows the hours that are their
+          own. A calendar that a task was given comes first.
+        </Choice>
+      )}
       {project.hours && <Crews project={project} />}
     </section>
+  );
+}
+
+function Choice({
+  on,
+  name,
+  change,
+  children,
+}: {
+  on: boolean;
+  name: string;
+  /** put: shows again how it is, where it was refused */
+  change: (on: boolean, put: () => void) => void;
+  children: React.ReactNode;
+}) {
+  const [shown, setShown] = useState(on);
+  return (
+    <label className="mb-3 flex items-start gap-2">
+      <input
+        type="checkbox"
+        className="mt-0.5 size-3.5 accent-rose"
+        checked={shown}
+        onChange={(event) => {
+          setShown(event.target.checked);
+          change(event.target.checked, () => setShown(on));
+        }}
+      />
+      <span>
+        <b className="font-semibold">{name}</b>
+        <span className="block max-w-prose text-ink-2">{children}</span>
+      </span>
+    </label>
   );
 }
