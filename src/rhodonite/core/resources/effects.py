@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from datetime import date
 
 from ..schedule.plan import Plan
-from ..tasks.model import Task
+from ..tasks.model import Fields, Task
 from .capacity import Capacity
-from .load import NOBODY, PlanLoad, lay_task
+from .load import NO_DATES, NOBODY, Known, PlanLoad, lay_task
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +32,7 @@ class Effect:
 def effects(
     plan: Plan,
     after: Mapping[str, Task],
+    moves: Mapping[str, Fields],
     load: PlanLoad,
     others: Iterable[PlanLoad],
     capacities: Mapping[str, Capacity],
@@ -43,32 +44,40 @@ def effects(
 
     Args:
         plan: before the change.
-        after: the tasks that differ, as they would be.
+        after: the tasks that differ in more than their dates, as they would be.
+        moves: of others, and of these, the dates that they get.
         load: of that plan before; ``others``: of all other plans.
         capacities, usual: as for ``load_of``.
     """
-    moved = minutes_moved(plan, after, capacities, usual)
+    moved = minutes_moved(plan, after, moves, capacities, usual)
     loads = [load, *others]
     found = [_effect(who, days, loads, capacities.get(who, usual)) for who, days in moved.items() if who != NOBODY]
     return sorted((one for one in found if one), key=lambda one: (one.less - one.more, one.who))
 
 
 def minutes_moved(
-    plan: Plan, after: Mapping[str, Task], capacities: Mapping[str, Capacity], usual: Capacity
+    plan: Plan,
+    after: Mapping[str, Task],
+    moves: Mapping[str, Fields],
+    capacities: Mapping[str, Capacity],
+    usual: Capacity,
 ) -> dict[str, dict[int, int]]:
     """By person and ordinal of the day the minutes that a change of tasks brings, less than nothing where it takes them away.
 
     Args:
-        after: as for ``effects``.
+        after, moves: as for ``effects``.
     """
     moved: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
-    for task_id, task in after.items():
+    known: Known = {}
+    for task_id in after.keys() | moves.keys():
+        before = plan.tasks.get(task_id)
+        task = after.get(task_id, before)
         if plan.outline.is_summary(task_id):
             continue
-        for sign, one in ((-1, plan.tasks.get(task_id)), (1, task)):
-            if one is None or one.deleted_at is not None:
+        for sign, one, dates in ((-1, before, NO_DATES), (1, task, moves.get(task_id, NO_DATES))):
+            if one is None or one.deleted_at is not None or not one.bookings:
                 continue
-            for who, minutes in lay_task(one, plan, capacities, usual):
+            for who, minutes in lay_task(one, plan, capacities, usual, known, dates):
                 for ordinal, value in minutes.items():
                     moved[who][ordinal] += sign * value
     return moved

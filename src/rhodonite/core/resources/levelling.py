@@ -271,16 +271,30 @@ def level(
     base = Schedule(net)
     by_node = _by_node(net, takers, demands)
     limits = _limits(net, base, within_slack=within_slack, still=still)
-    search = _Search(base, by_node, {one.id: one for one in takers}, limits)
+    shared = {one.id: one for one in takers}
+    # where calendars meet, slack in one of them may be a moment more in another: then less of it is taken
+    for part in (1.0, 0.5, 0.0) if within_slack else (1.0,):
+        allowed = limits if part == 1 else {n: base._early[2 * n + 1] + int(part * _room(base, n, limits)) for n in limits}
+        search = _Search(base, by_node, shared, allowed)
+        bound = _look(search, len(net.tasks), seed, goes_on)
+        if search.best.finish <= base.finish or not within_slack:
+            break
+    return _result(search.best, before, by_node, shared, search.method, bound)
+
+
+def _room(base: Schedule, n: int, limits: Mapping[int, int]) -> int:
+    return max(0, limits[n] - base._early[2 * n + 1])
+
+
+def _look(search: _Search, tasks: int, seed: int, goes_on: Callable[[int], bool] | None) -> int | None:
+    """Try what there is time for. Returns the minutes that the project lasts at least, if that was found."""
     search.by_rules()
-    search.by_chance(random.Random(seed), min(_AT_ONCE // max(len(net.tasks), 1), _MOST_TRIED), goes_on)
-    bound = None
-    if goes_on and by_node and not search.is_best and goes_on(search.tried):
-        if len(by_node) <= MOST:
-            bound = search.exactly(goes_on, seed)
-        else:
-            search.by_chance(random.Random(seed + 1), None, goes_on)
-    return _result(search.best, before, by_node, search.takers, search.method, bound)
+    search.by_chance(random.Random(seed), min(_AT_ONCE // max(tasks, 1), _MOST_TRIED), goes_on)
+    if goes_on and search.demands and not search.is_best and goes_on(search.tried):
+        if len(search.demands) <= MOST:
+            return search.exactly(goes_on, seed)
+        search.by_chance(random.Random(seed + 1), None, goes_on)
+    return None
 
 
 class _Search:

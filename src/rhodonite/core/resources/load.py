@@ -6,12 +6,13 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
+from types import MappingProxyType
 from typing import Literal
 
 from ..common.errors import RuleError
 from ..schedule.plan import Plan, Row
 from ..tasks.hours import hours_of
-from ..tasks.model import OPEN_CLASSES, Booking, Task
+from ..tasks.model import OPEN_CLASSES, Booking, Fields, Task
 from .capacity import Capacity
 from .spread import Laid, Together
 
@@ -80,23 +81,35 @@ def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> 
     return load
 
 
+NO_DATES: Fields = MappingProxyType({})  # type: ignore[assignment]
+Known = dict[tuple[int, int, bool], Together]
+"""By a capacity and the hours of tasks the time that they have in common, found before."""
+
+
 def lay_task(
-    task: Task, plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity
+    task: Task,
+    plan: Plan,
+    capacities: Mapping[str, Capacity],
+    usual: Capacity,
+    known: Known | None = None,
+    dates: Fields = NO_DATES,
 ) -> Iterable[tuple[str, Mapping[int, int]]]:
-    """The hours of one task that is not finished, as it would be: who, and minutes by the ordinal of the day."""
-    start, finish = task.start or task.finish, task.finish or task.start
+    """The hours of one task that is not finished, as it would be: who, and minutes by the ordinal of the day.
+
+    Args:
+        known: kept by whoever lays many.
+        dates: ``start`` and ``finish`` where they are others than those of the task.
+    """
+    start, finish = dates.get("start", task.start), dates.get("finish", task.finish)
+    start, finish = start or finish, finish or start
     if start is None or finish is None or not task.bookings:
         return
     if plan.project.state(task.state_id).state_class not in OPEN_CLASSES:
         return
     span = (start, max(start, finish))
     labour = [one for one in task.bookings if one.of == "labour"]
-    for booking, laid in _lay(labour, task, span, plan, capacities, usual, {}):
+    for booking, laid in _lay(labour, task, span, plan, capacities, usual, {} if known is None else known):
         yield booking.who, laid.by_day
-
-
-Known = dict[tuple[int, int], Together]
-"""By a capacity and the hours of tasks the time that they have in common, found before."""
 
 
 def _lay(
@@ -106,7 +119,7 @@ def _lay(
     hours = hours_of(task, plan.project, plan.calendar)
     for booking in bookings:
         capacity = capacities.get(booking.who, usual)
-        key = (id(capacity), id(hours))
+        key = (id(capacity), id(hours), task.elapsed)
         if (pair := known.get(key)) is None:
             pair = known[key] = Together(capacity, hours, elapsed=task.elapsed)
         yield booking, pair.lay(booking, *span)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from ..common.bounds import MINUTES_A_DAY
@@ -85,7 +85,7 @@ def propose(
         if row.start is None or not first <= row.start <= last or row.task.constraint_type.endswith("no_later")
     ]
     found = level(net.plan, takers, demands, within_slack=within_slack, still=still, goes_on=goes_on)
-    moved = minutes_moved(plan, _as_proposed(found, plan), capacities, usual)
+    moved = minutes_moved(plan, {}, _as_proposed(found), capacities, usual)
     return Proposal(
         {one: {"constraint_type": "start_no_earlier", "constraint_at": at} for one, at in _held(found).items()},
         found.moved,
@@ -107,11 +107,11 @@ def _taken(who: str, others: Iterable[PlanLoad], first: int, day: int) -> list[t
     return [(at, at + MINUTES_A_DAY, value / day) for at, value in midnights]
 
 
-def _as_proposed(found: Levelled, plan: Plan) -> dict[str, Task]:
-    """The tasks that stand elsewhere, as they then stand."""
+def _as_proposed(found: Levelled) -> dict[str, Fields]:
+    """The dates of tasks that stand elsewhere."""
     schedule, moved = found.schedule, set(found.moved)
     return {
-        task.id: replace(plan.tasks[task.id], start=datetime_of(start), finish=datetime_of(finish))
+        task.id: {"start": datetime_of(start), "finish": datetime_of(finish)}
         for task, start, finish in zip(schedule.plan.tasks, schedule.starts, schedule.finishes, strict=True)
         if task.id in moved and start is not None and finish is not None
     }

@@ -70,7 +70,7 @@ class Together:
         self._capacity = capacity
         self._task_hours = task_hours
         self._elapsed = elapsed
-        self._known: dict[int, int] = {}
+        self._known: dict[tuple[int, int, int], int] = {}
 
     def days(self, start: datetime, finish: datetime) -> tuple[int, list[int]]:
         """The ordinal of the first day from a start to a finish, and the common minutes of each day."""
@@ -78,7 +78,7 @@ class Together:
         begin, stop = start.hour * 60 + start.minute, finish.hour * 60 + finish.minute
         if first == last:
             return first, [self._within(first, begin, stop)]
-        between = [self._whole(ordinal) for ordinal in range(first + 1, last)]
+        between = [self._within(ordinal, 0, MINUTES_A_DAY) for ordinal in range(first + 1, last)]
         return first, [self._within(first, begin, MINUTES_A_DAY), *between, self._within(last, 0, stop)]
 
     def lay(self, booking: Booking, start: datetime, finish: datetime) -> Laid:
@@ -110,13 +110,15 @@ class Together:
             by_day[first] = by_day.get(first, 0) + left
         return Laid(by_day, outside + left)
 
-    def _whole(self, ordinal: int) -> int:
-        found = self._known.get(ordinal)
+    def _within(self, ordinal: int, begin: int, stop: int) -> int:
+        """The common minutes of a day from one minute of it to another: many tasks begin and end at the same."""
+        key = (ordinal, begin, stop)
+        found = self._known.get(key)
         if found is None:
-            found = self._known[ordinal] = self._within(ordinal, 0, MINUTES_A_DAY)
+            found = self._known[key] = self._count(ordinal, begin, stop)
         return found
 
-    def _within(self, ordinal: int, begin: int, stop: int) -> int:
+    def _count(self, ordinal: int, begin: int, stop: int) -> int:
         mine = self._capacity.hours_on(ordinal)
         if not mine:
             return 0

@@ -23,7 +23,7 @@ from ...core.people.access import ProjectAction
 from ...core.resources.effects import Effect
 from ...core.resources.typed_bookings import Named
 from ...core.schedule.plan import Plan
-from ...core.tasks.model import Project, Task
+from ...core.tasks.model import Fields, Project, Task
 from .context import Actor, Log, open_project, writing
 from .plan_cache import PLANS, CachedPlan
 
@@ -52,8 +52,8 @@ Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
 Bookable = Callable[[Cursor, Actor, str], Sequence[Named]]
 """Takes the code of a project: gives who can be booked in it, as far as the person may know them."""
 
-OnPeople = Callable[[Cursor, Actor, Plan, Mapping[str, Task]], list[Effect]]
-"""Takes a plan before a change, and the tasks that differ by it: gives who becomes over, or no longer is."""
+OnPeople = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Fields]], list[Effect]]
+"""Takes a plan before a change, the tasks that were changed, and the dates of all that move by it: gives who becomes over, or no longer is."""
 
 ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}
@@ -129,9 +129,9 @@ def says_who_is_over(function: OnPeople) -> OnPeople:
     return function
 
 
-def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task]) -> list[Effect]:
+def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> list[Effect]:
     """What a change of tasks does to people."""
-    return _on_people[0](cur, actor, plan, after) if plan.project.hours else []
+    return _on_people[0](cur, actor, plan, after, moves) if plan.project.hours else []
 
 
 def as_before(log: Log) -> Project:

@@ -28,7 +28,7 @@ from ...core.resources.load import (
 )
 from ...core.resources.overload import WEEKS_AHEAD, Overload, is_overbooked, overloads
 from ...core.schedule.plan import Plan, Row
-from ...core.tasks.model import Project, Task
+from ...core.tasks.model import Fields, Project, Task
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.tasks import projects as project_rows
@@ -271,7 +271,7 @@ def is_overbooked_now(cur: Cursor, actor: Actor, project: Project) -> bool:
 
 
 @says_who_is_over
-def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task]) -> list[Effect]:
+def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> list[Effect]:
     """Who becomes over by a change to a plan, or no longer is, by all of their work; a guest is told of that plan's alone."""
     capacities = read_capacities(cur)
     everywhere = may_in_organisation(actor.person.role, "see_people")
@@ -282,4 +282,4 @@ def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task]) 
     ]
     held = PLANS.holding(plan)
     load = _load(held, capacities) if held else load_of(plan, capacities.by_who, capacities.usual)
-    return effects(plan, after, load, others, capacities.by_who, capacities.usual)
+    return effects(plan, after, moves, load, others, capacities.by_who, capacities.usual)

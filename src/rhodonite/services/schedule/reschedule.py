@@ -21,7 +21,7 @@ from ...core.schedule.plan import Plan
 from ...core.schedule.planning import check_dates, check_links, computed_dates, follow, planning_fields, schedule_of
 from ...core.schedule.ripple import Ripple, ripple
 from ...core.schedule.schedule import Schedule
-from ...core.tasks.model import Project, Task
+from ...core.tasks.model import Fields, Project, Task
 from ..common.context import Actor, Consent, Log
 from ..common.pipeline import After, on_people, step
 from ..common.task_writes import write_many, write_moves
@@ -116,7 +116,7 @@ def _show_first(
     calendar: WorkingCalendar,
     touched: dict[str, Task],
     can_try: bool,
-    people: Callable[[dict[str, Task]], list[Effect]],
+    people: Callable[[Mapping[str, Task], Mapping[str, Fields]], list[Effect]],
 ) -> None:
     result = ripple(plan.schedule, after)
     held = waiting(plan.tasks, touched, after, calendar)
@@ -127,7 +127,7 @@ def _show_first(
         return
     answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
     if project.hours:
-        answer = replace(answer, people=people(differing(after, tasks, touched)))
+        answer = replace(answer, people=people(touched, _moves(after, tasks)))
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())
         answer = replace(answer, alone=words)
@@ -149,16 +149,14 @@ def _alone(plan: Plan, touched: dict[str, Task], after: Schedule, project: Proje
     return isolate(plan.schedule, plan.tasks, touched, held, project, calendar)
 
 
-def differing(after: Schedule, tasks: dict[str, Task], touched: Mapping[str, Task]) -> dict[str, Task]:
-    """The tasks with hours that a change touches or moves, as they would be.
+def _moves(after: Schedule, tasks: dict[str, Task]) -> dict[str, Fields]:
+    """The dates that tasks with hours get by a change.
 
     Args:
         after: the plan with the change.
         tasks: all of them, with what was changed.
     """
-    moves = computed_dates(after, tasks)
-    moved = {one: tasks[one].with_fields(fields) for one, fields in moves.items() if tasks[one].bookings}
-    return {**touched, **moved}
+    return {one: fields for one, fields in computed_dates(after, tasks).items() if tasks[one].bookings}
 
 
 def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
@@ -169,7 +167,7 @@ def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], rev
     answer = _answer(changed, tasks, ripple(plan.schedule, after), held, revision)
     if not plan.project.hours:
         return answer
-    return replace(answer, people=on_people(cur, actor, plan, differing(after, tasks, changed)))
+    return replace(answer, people=on_people(cur, actor, plan, changed, _moves(after, tasks)))
 
 
 def _answer(touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int) -> RippleAnswer:
