@@ -19,7 +19,7 @@ from ..core.common.errors import RuleError
 MEDIA = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 SIGN = b"PK\x03\x04"
 """Every such file begins with it."""
-LARGEST = 120 * 1024 * 1024
+LARGEST = 60 * 1024 * 1024
 """Bytes of all its parts once they are unpacked."""
 _NUMBER = re.compile(r"-?(0|[1-9]\d{0,14})(\.\d{1,6})?")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d( \d\d:\d\d)?")

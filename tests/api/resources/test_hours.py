@@ -571,6 +571,9 @@ def test_a_task_whose_only_person_is_away_waits_where_the_project_says_so(
     member("POST", "/absences", away)
     assert lan.rows()["Cast"]["finish"].startswith("2027-03-16")  # the project has not said so
     lan("PATCH", "/projects/LAN", {"revision": 99, "own_time": True})
+    plan = orjson.loads(lan.client.get("/api/projects/LAN/plan.json").content)
+    assert [one["calendar"] for one in plan["tasks"]] == ["own-time-1", None, None]
+    assert who not in {one["id"] for one in plan["calendars"]}
 
     def finishes() -> dict[str, str]:
         return {title: row["finish"][:10] for title, row in lan.rows().items()}
@@ -585,7 +588,10 @@ def test_a_task_whose_only_person_is_away_waits_where_the_project_says_so(
     assert finishes() == {"Cast": "2027-03-16", "Glaze": "2027-03-17", "Carry": "2027-03-16"}
     member("POST", f"/changes/{change['Rhodonite-Change']}/undo")
     assert finishes()["Cast"] == "2027-03-17"
-    lan.edit(lan.rows()["Cast"], bookings=[booked(other, 4)])  # who is not away
+    before = len(lan("GET", "/projects/LAN/activity"))
+    sign_in("administrator")("POST", "/absences", {**away, "id": str(uuid.uuid4()), "person_id": other})
+    assert len(lan("GET", "/projects/LAN/activity")) == before  # it concerns no task alone
+    lan.edit(lan.rows()["Cast"], bookings=[booked(people["manager"].id, 4)])  # who is not away
     assert finishes()["Glaze"] == "2027-03-17"
     lan.edit(lan.rows()["Cast"], bookings=[booked(who, 4)])
     assert finishes()["Glaze"] == "2027-03-18"

@@ -15,7 +15,8 @@ from .inputs import MB
 from .use import Use
 
 TableKind = Literal["csv", "xlsx"]
-LARGEST_TABLE = 8 * MB
+LARGEST_TABLE, LARGEST_SHORT = 8 * MB, MB
+"""Bytes of a table of tasks, and of one that is read at once."""
 TableFile = Annotated[UploadFile, File()]
 _KINDS: dict[TableKind, tuple[str, Callable[[Sequence[str], Iterable[Sequence[str]]], bytes]]] = {
     "csv": ("text/csv; charset=utf-8", write_csv),
@@ -34,9 +35,9 @@ def table_answer(use: Use, body: bytes, kind: TableKind, what: str) -> Response:
     return Response(body, media_type=_KINDS[kind][0], headers={"Content-Disposition": disposition})
 
 
-def read_upload(file: UploadFile) -> bytes:
+def read_upload(file: UploadFile, most: int = LARGEST_TABLE) -> bytes:
     """The bytes of a table. Raises RuleError where there are too many."""
-    data = file.file.read(LARGEST_TABLE + 1)
-    if len(data) > LARGEST_TABLE:
-        raise RuleError("The file is larger than 8 MB. Split it into several files.", "file")
+    data = file.file.read(most + 1)
+    if len(data) > most:
+        raise RuleError(f"The file is larger than {most // MB} MB. Split it into several files.", "file")
     return data

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from ...services.resources import tables
 from ..common.inputs import make_router
-from ..common.tables import LARGEST_TABLE, TableFile, TableKind, read_upload, table_answer, writer_of
+from ..common.tables import LARGEST_SHORT, TableFile, TableKind, read_upload, table_answer, writer_of
 from ..common.use import Using, needs
 
 router = make_router("resources")
@@ -42,22 +42,22 @@ def export_absences(kind: TableKind, use: Using) -> Response:
     return table_answer(use, body, kind, "absences")
 
 
-@router.post("/resources/table", openapi_extra=needs("plan_people", file=LARGEST_TABLE))
+@router.post("/resources/table", openapi_extra=needs("plan_people", file=LARGEST_SHORT))
 def import_resources(file: TableFile, use: Using) -> BroughtOut:
     """Bring resources of the organisation in from a table, all rows or none."""
-    found = use.write(tables.resources_in, None, read_upload(file))
+    found = use.write(tables.resources_in, None, read_upload(file, LARGEST_SHORT))
     return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
 
 
-@router.post("/projects/{code}/resources/table", openapi_extra=needs("edit", file=LARGEST_TABLE))
+@router.post("/projects/{code}/resources/table", openapi_extra=needs("edit", file=LARGEST_SHORT))
 def import_own_resources(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring resources of a project in."""
-    found = use.write(tables.resources_in, code, read_upload(file))
+    found = use.write(tables.resources_in, code, read_upload(file, LARGEST_SHORT))
     return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
 
 
-@router.post("/absences/table", openapi_extra=needs("see_people", file=LARGEST_TABLE))
+@router.post("/absences/table", openapi_extra=needs("see_people", file=LARGEST_SHORT))
 def import_absences(file: TableFile, use: Using) -> BroughtOut:
     """Bring absences in from a table: one's own, or as a manager anybody's."""
-    found = use.write(tables.absences_in, read_upload(file))
+    found = use.write(tables.absences_in, read_upload(file, LARGEST_SHORT))
     return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)

@@ -5,6 +5,9 @@ from __future__ import annotations
 from ..common.calendars import WorkingCalendar
 from .model import Project, Task
 
+OWN_TIME = "own time of one person"
+"""The name of a calendar of ``people_time``: whose it is, and why they are away, is not for every reader."""
+
 
 def only_person(task: Task) -> str | None:
     """Who alone works on a task: the one person whose hours are booked, else its owner where nobody helps."""

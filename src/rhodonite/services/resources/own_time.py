@@ -10,16 +10,15 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
 from ...core.resources.capacity import in_common
+from ...core.tasks.hours import OWN_TIME
 from ...core.tasks.model import Project
+from ...store.common import journal as journal_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor
 from ..common.pipeline import changing_project, has_other_time, reschedule
 from ..common.plan_cache import knows_the_time_of_people, read_meta
 from ..schedule.calendars import stretch_begun
 from .capacity import read_capacities
-
-NAME = "own time of one person"
-"""Of such a calendar, wherever it is named: whose it is, and why they are away, is not for every reader."""
 
 
 @knows_the_time_of_people
@@ -28,7 +27,7 @@ def people_time(cur: Cursor, calendar: WorkingCalendar) -> Mapping[str, WorkingC
     capacities = read_capacities(cur)
     staff = capacities.staff
     own = {who for who, kept in staff.kept.items() if kept.week} | {one.person_id for one in staff.absences}
-    found = {who: in_common(calendar, capacities.of(who).hours, NAME) for who in sorted(own)}
+    found = {who: in_common(calendar, capacities.of(who).hours, OWN_TIME) for who in sorted(own)}
     return {who: one for who, one in found.items() if one is not None}
 
 
@@ -48,3 +47,5 @@ def _follow(cur: Cursor, actor: Actor, project: Project) -> None:
         changed = replace(plan.project, people_time=whole.people_time)
         stretch_begun(cur, log, plan, changed, calendar)
         reschedule(cur, actor, log, plan, project=changed, whole=True)
+    if not log.entries:  # it concerns no task: then nobody needs to read of it
+        journal_rows.take_out(cur, actor.change_id)

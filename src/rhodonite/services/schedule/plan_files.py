@@ -12,10 +12,12 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar, datetime_of
 from ...core.common.errors import Forbidden
+from ...core.people.access import may_in_organisation
 from ...core.resources.levelling import Taker
 from ...core.schedule.network import PlanInput, PlanTask
 from ...core.schedule.plan import Plan
 from ...core.schedule.schedule import Schedule
+from ...core.tasks.hours import OWN_TIME
 from ...core.tasks.model import Link, Project
 from ...formats.plan_file import PlanFile, read_text, to_plan, to_takers, write_plan
 from ...store.tasks import projects as project_rows
@@ -32,13 +34,27 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     """A project's plan as a plan file, its tasks in outline order."""
     project = open_project(cur, actor, code, "see")
     held = see_plan(cur, actor, project)
-    plan = held.plan.forecast.plan  # it knows of progress too
+    plan = _told(actor, held.plan, held.plan.forecast.plan)  # it knows of progress too
     order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
     ordered = sorted(plan.tasks, key=lambda task: order[task.id])
     takers, booked = _booked(cur, actor, held.plan) if held.plan.project.hours else ([], [])
     known = {task.id for task in ordered}
     document = write_plan(replace(plan, tasks=ordered), project.name, takers, [one for one in booked if one[0] in known])
     return document.model_dump_json(by_alias=True, indent=1).encode()
+
+
+def _told(actor: Actor, held: Plan, plan: PlanInput) -> PlanInput:
+    """A plan with the calendars of people under keys that do not name them; without, for who may not see people."""
+    keys = {who: f"own-time-{number}" for number, who in enumerate(held.project.people_time, 1)}
+    if not keys:
+        return plan
+    if not may_in_organisation(actor.person.role, "see_people"):
+        keys = dict.fromkeys(keys, plan.calendar)
+    calendars = {key: one for key, one in plan.calendars.items() if key not in keys}
+    for who, key in keys.items():
+        calendars.setdefault(key, plan.calendars[who])
+    tasks = [replace(task, calendar=keys.get(task.calendar or "", task.calendar)) for task in plan.tasks]
+    return replace(plan, tasks=tasks, calendars=calendars)
 
 
 def _booked(cur: Cursor, actor: Actor, plan: Plan) -> tuple[list[tuple[Taker, str]], list[tuple[str, str, int]]]:
@@ -144,6 +160,9 @@ def _own_calendars(
         data = part.model_dump(mode="json", by_alias=True)
         name = (part.name or part.id)[:120]
         hours = make_calendar(data["week"], data["exceptions"], name)
+        if name == OWN_TIME:  # of one person, here for the one who works on the task now, if anybody's counts
+            found[part.id] = None
+            continue
         if part.id not in used or (part.id == plan.calendar and _same(hours, before.calendar)):
             continue
         there = next((one for one, each in project.calendars.items() if each.name == name and _same(each, hours)), None)

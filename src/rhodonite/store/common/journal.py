@@ -117,6 +117,11 @@ def changed_since(cur: Cursor, ids: Collection[str], revision: int) -> list[tupl
     return [(row[0], row[1], row[2], row[3]) for row in fetch_all(cur, sql, (*ids, revision))]
 
 
+def take_out(cur: Cursor, change_id: str) -> None:
+    """Take a change out that wrote nothing."""
+    cur.execute("DELETE FROM changes WHERE id = %s", (change_id,))
+
+
 def activity(cur: Cursor, project_id: str, before: int | None, limit: int) -> list[tuple[Any, ...]]:
     """The newest changes of a project before a revision: (id, revision, person, at, what, undone_by)."""
     sql = "SELECT id, revision, person_id, at, what, undone_by FROM changes WHERE project_id = %s AND revision < %s"
