@@ -44,7 +44,7 @@ from rhodonite.store.tasks import tasks as task_rows
 from . import load
 from .browser import measure_board, measure_browser
 from .crowd import PEOPLE, crowd
-from .load import measure_levelling, measure_load
+from .load import measure_levelling, measure_load, plan_hours
 from .planning import PASSES, measure_planning
 from .report import Line, Report
 from .starting import measure_compute, measure_memory, measure_start
@@ -217,7 +217,7 @@ def measure_server(report: Report, url: str, port: int, token: str, task_id: str
     say("the plan of a day beside the plan", median_ms(lambda: client("GET", f"/projects/BIG/compare?first={today}"), 3))
     measure_edits(report, connection, client, project_id, task_id)
     cur.execute("SELECT t.id FROM tasks t JOIN projects p ON p.id = t.project_id AND p.code = 'CHAIN' ORDER BY t.number LIMIT 1")
-    measure_ripple(report, client, cur.fetchone()[0])
+    measure_ripple(report, client, cur.fetchone()[0], url)
     connection.close()
 
 
@@ -267,7 +267,7 @@ def measure_edits(report: Report, connection: Any, client: Client, project_id: A
     report.add(Line("1,000 tasks changed in one request", median_ms(edit_many, 5), "ms", most=1000))
 
 
-def measure_ripple(report: Report, client: Client, first: str) -> None:
+def measure_ripple(report: Report, client: Client, first: str, url: str) -> None:
     """The change of a duration that moves 5,000 of 10,000 tasks: shown, and written.
 
     Args:
@@ -286,6 +286,10 @@ def measure_ripple(report: Report, client: Client, first: str) -> None:
     days = cycle([9, 8])
     written = median_ms(lambda: client("PATCH", f"/projects/CHAIN/tasks?since={mark}", body(next(days))), 3)
     report.add(Line(f"{name}: written, and answered", written, "ms", most=1000))
+    plan_hours(url, "CHAIN")
+    client("POST", "/projects/CHAIN/ripple", body(9))  # lays the bookings out, which is kept with the plan
+    with_hours = median_ms(lambda: client("POST", "/projects/CHAIN/ripple", body(9)), 7)
+    report.add(Line(f"{name}: shown with a booking on each, against without", with_hours, "ms", shown, most=2, by_ratio=True))
 
 
 def measure_crowds(report: Report) -> None:

@@ -331,6 +331,28 @@ def test_other_projects_are_minded_when_one_is_levelled(lan: Caller, people: dic
     assert line(load, who)["bands"] == {"LAN": [0, 0, 360, 360, 0], "OAK": [450, 450, 0, 0, 0]}
 
 
+def test_what_must_not_move_does_not_and_only_those_chosen_are_levelled(lan: Caller, people: dict[str, Person]) -> None:
+    who, other = people["member"].id, people["other"].id
+    lan.edit(lan.add("Long", start="2027-03-22", duration="10 d"), keeps="hours")
+    top = lan.add("Cast all")
+    cast = lan.add("Cast", parent=top["id"], start="2027-03-22", duration="2 d")
+    glaze = lan.add("Glaze", start="2027-03-22", duration="2 d")
+    for task in (cast, glaze):
+        lan.edit(task, bookings=[booked(who, 12), booked(other, 12)])
+    body = {"first": "2027-03-22", "last": "2027-04-30"}
+
+    def moved_by(**more: Any) -> list[str]:
+        draft = lan("POST", "/projects/LAN/level", {**body, **more})["draft_id"]
+        rows = lan("GET", "/projects/LAN/tasks", headers={"Rhodonite-Draft": draft})["rows"] if draft else []
+        return [row["title"] for row in rows if row["title"] in {"Cast", "Glaze"} and not row["start"].startswith("2027-03-22")]
+
+    assert moved_by(keeping=[top["id"]]) == ["Glaze"]
+    assert moved_by(keeping=[glaze["id"]]) == ["Cast"]
+    assert moved_by(keeping=[cast["id"], glaze["id"]]) == []
+    found = lan("POST", "/projects/LAN/level", {**body, "whom": [who]})
+    assert [one["who"] for one in found["still"]] == [who]
+
+
 def test_the_worker_looks_for_a_better_proposal_and_can_be_cancelled(
     lan: Caller, people: dict[str, Person], database: Database, clock: Clock, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -4833,6 +4833,12 @@ export interface components {
              */
             within_slack: boolean;
             /**
+             * Keeping
+             * @description Tasks that must not move, nor any below them
+             * @default []
+             */
+            keeping: string[];
+            /**
              * Seconds
              * @description How long the worker looks for a better proposal; 0: none but what is found at once
              * @default 0

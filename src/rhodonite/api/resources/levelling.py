@@ -26,6 +26,9 @@ class LevelAsked(BaseModel):
     first: Day
     last: Day
     within_slack: bool = Field(True, description="False: the finish may move too")
+    keeping: Annotated[list[Id], Field(max_length=500)] = Field(
+        default=[], description="Tasks that must not move, nor any below them"
+    )
     seconds: Annotated[int, Field(ge=0, le=levelling.LONGEST)] = Field(
         0, description="How long the worker looks for a better proposal; 0: none but what is found at once"
     )
@@ -54,7 +57,7 @@ class LevelledOut(BaseModel):
 @router.post("/projects/{code}/level", openapi_extra=needs("edit"))
 def level_project(code: str, body: LevelAsked, use: Using) -> LevelledOut:
     """Propose how to move work so that people are not over, in a draft; the plan stays as it is."""
-    wanted = levelling.Wanted(body.draft_id, body.whom, body.first, body.last, body.within_slack, body.seconds)
+    wanted = levelling.Wanted(body.draft_id, body.whom, body.first, body.last, body.within_slack, body.seconds, body.keeping)
 
     def ask(cur: Cursor, actor: Actor) -> str | None:
         project = levelling.open_hours(cur, actor, code)

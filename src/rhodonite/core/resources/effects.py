@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from ..schedule.plan import Plan
-from ..tasks.model import Fields, Task
+from ..tasks.model import OPEN_CLASSES, Fields, Task
 from .capacity import Capacity
 from .load import NO_DATES, NOBODY, Known, PlanLoad, lay_task
 
@@ -49,7 +49,7 @@ def effects(
         load: of that plan before; ``others``: of all other plans.
         capacities, usual: as for ``load_of``.
     """
-    moved = minutes_moved(plan, after, moves, capacities, usual)
+    moved = minutes_moved(plan, after, moves, load, capacities, usual)
     loads = [load, *others]
     found = [_effect(who, days, loads, capacities.get(who, usual)) for who, days in moved.items() if who != NOBODY]
     return sorted((one for one in found if one), key=lambda one: (one.less - one.more, one.who))
@@ -59,27 +59,34 @@ def minutes_moved(
     plan: Plan,
     after: Mapping[str, Task],
     moves: Mapping[str, Fields],
+    load: PlanLoad,
     capacities: Mapping[str, Capacity],
     usual: Capacity,
 ) -> dict[str, dict[int, int]]:
     """By person and ordinal of the day the minutes that a change of tasks brings, less than nothing where it takes them away.
 
     Args:
-        after, moves: as for ``effects``.
+        after, moves, load: as for ``effects``.
     """
     moved: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
     known: Known = {}
     for task_id in after.keys() | moves.keys():
-        before = plan.tasks.get(task_id)
-        task = after.get(task_id, before)
         if plan.outline.is_summary(task_id):
             continue
-        for sign, one, dates in ((-1, before, NO_DATES), (1, task, moves.get(task_id, NO_DATES))):
-            if one is None or one.deleted_at is not None or not one.bookings:
+        row = plan.rows.get(task_id)
+        for who, minutes in load.of_task(task_id) if row and row.state_class in OPEN_CLASSES else ():
+            if who == NOBODY:
                 continue
-            for who, minutes in lay_task(one, plan, capacities, usual, known, dates):
-                for ordinal, value in minutes.items():
-                    moved[who][ordinal] += sign * value
+            by_day = moved[who]
+            for ordinal, value in minutes.items():
+                by_day[ordinal] -= value
+        task = after.get(task_id) or plan.tasks.get(task_id)
+        if task is None or task.deleted_at is not None or not task.bookings:
+            continue
+        for who, minutes in lay_task(task, plan, capacities, usual, known, moves.get(task_id, NO_DATES)):
+            by_day = moved[who]
+            for ordinal, value in minutes.items():
+                by_day[ordinal] += value
     return moved
 
 

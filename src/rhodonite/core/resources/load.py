@@ -49,6 +49,18 @@ class PlanLoad:
     booked: dict[str, list[OnTask]] = field(default_factory=lambda: defaultdict(list))
     at_work: dict[str, list[tuple[str, int, int]]] = field(default_factory=lambda: defaultdict(list))
     undated: list[str] = field(default_factory=list)
+    _of_task: dict[str, list[tuple[str, Mapping[int, int]]]] = field(default_factory=dict)
+
+    def of_task(self, task_id: str) -> Sequence[tuple[str, Mapping[int, int]]]:
+        """What one task lays on people and crews: who, and minutes by the ordinal of the day."""
+        if not self._of_task and self.booked:
+            found: dict[str, list[tuple[str, Mapping[int, int]]]] = defaultdict(list)
+            for who, several in self.booked.items():
+                for one in several:
+                    if one.booking.of == "labour":
+                        found[one.task_id].append((who, one.laid.by_day))
+            self._of_task = found
+        return self._of_task.get(task_id, ())
 
 
 def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> PlanLoad:

@@ -52,6 +52,7 @@ def propose(
     first: datetime,
     last: datetime,
     within_slack: bool = False,
+    keeping: Iterable[str] = (),
     goes_on: Callable[[int], bool] | None = None,
 ) -> Proposal:
     """Move work of a plan so that some people are not over. What other plans lay on them stays where it is.
@@ -64,6 +65,7 @@ def propose(
         whom: the people, crews and roles.
         first, last: between which work may be moved.
         within_slack: True where nothing may move the finish.
+        keeping: the ids of tasks that must not move, nor any below them.
         goes_on: as for ``level``.
     """
     net = plan.schedule.base
@@ -73,6 +75,7 @@ def propose(
         for who in sorted(whom)
     ]
     rows = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
+    kept = {each for one in keeping if one in plan.rows for each in (one, *plan.outline.below(one))}
     demands = [
         Demand(row.task.id, booking.who, _units(booking, row.task, plan))
         for row in rows
@@ -82,10 +85,11 @@ def propose(
     still = [
         row.task.id
         for row in rows
-        if row.start is None or not first <= row.start <= last or row.task.constraint_type.endswith("no_later")
-    ]
+        if row.task.id in kept or row.start is None or not first <= row.start <= last
+        or row.task.constraint_type.endswith("no_later")
+    ]  # fmt: skip
     found = level(net.plan, takers, demands, within_slack=within_slack, still=still, goes_on=goes_on)
-    moved = minutes_moved(plan, {}, _as_proposed(found), capacities, usual)
+    moved = minutes_moved(plan, {}, _as_proposed(found), load, capacities, usual)
     return Proposal(
         {one: {"constraint_type": "start_no_earlier", "constraint_at": at} for one, at in _held(found).items()},
         found.moved,

@@ -37,6 +37,7 @@ class Wanted:
         first, last: the days on which work may begin that is moved.
         within_slack: True where the finish must stay.
         seconds: how long to look for a better proposal than that found at once.
+        keeping: tasks that must not move, nor any below them.
     """
 
     draft_id: str
@@ -45,6 +46,7 @@ class Wanted:
     last: date
     within_slack: bool
     seconds: int = 0
+    keeping: Sequence[str] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +107,7 @@ def level_project(cur: Cursor, actor: Actor, code: str, wanted: Wanted, progress
     proposal = propose(
         held.plans[key].plan, held.capacities.by_who, held.capacities.usual,
         load=held.loads[key], others=[*(one for other, one in held.loads.items() if other != key), *held.hidden],
-        whom=chosen, within_slack=wanted.within_slack, first=datetime.combine(wanted.first, time()),
+        whom=chosen, within_slack=wanted.within_slack, keeping=wanted.keeping, first=datetime.combine(wanted.first, time()),
         last=datetime.combine(wanted.last, time()) + timedelta(days=1), goes_on=_while_there_is_time(wanted.seconds, progress),
     )  # fmt: skip
     if proposal.fields:
@@ -138,14 +140,14 @@ def _while_there_is_time(seconds: int, progress: Progress) -> Callable[[int], bo
 
 def job_input(code: str, wanted: Wanted) -> dict[str, Any]:
     """What the worker needs to do it."""
-    return {**asdict(wanted), "first": wanted.first.isoformat(), "last": wanted.last.isoformat(), "code": code.upper(),
+    return {**asdict(wanted), "first": wanted.first.isoformat(), "last": wanted.last.isoformat(), "code": code.upper(), "keeping": list(wanted.keeping),
             "whom": None if wanted.whom is None else list(wanted.whom)}  # fmt: skip
 
 
 @work("level")
 def _level_job(cur: Cursor, actor: Actor, given: Mapping[str, Any], _: bytes, progress: Progress) -> dict[str, Any]:
     first, last = (date.fromisoformat(given[name]) for name in ("first", "last"))
-    wanted = Wanted(given["draft_id"], given["whom"], first, last, given["within_slack"], given["seconds"])
+    wanted = Wanted(given["draft_id"], given["whom"], first, last, given["within_slack"], given["seconds"], given["keeping"])
     found = level_project(cur, actor, given["code"], wanted, progress)
     times = {"finish_before": found.finish_before.isoformat(), "finish": found.finish.isoformat()}
     return {**asdict(found), **times}

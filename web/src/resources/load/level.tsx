@@ -1,12 +1,15 @@
 /** Levelling: choose what may move, get a draft that shows all that it moves. */
+import { X } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, newId, type Project, type Schemas, send, sentence } from "../../data/api";
 import { useMe } from "../../data/hooks";
 import { useJob } from "../../data/use-job";
-import { Button, Modal, Wrong } from "../../parts/basics";
+import { Button, IconButton, Modal, Pop, Wrong } from "../../parts/basics";
 import { count, sayDay, sayHours } from "../../parts/format";
+import { Picker } from "../../parts/picker";
 import { Progress } from "../../parts/progress";
+import { useRows } from "../../tasks/rows";
 import type { Line } from "./use-load";
 
 type Levelled = Schemas["LevelledOut"];
@@ -26,7 +29,10 @@ export function Level({
 }) {
   const { now } = useMe();
   const navigate = useNavigate();
-  const [whom, setWhom] = useState<"over" | "all">("over");
+  const [whom, setWhom] = useState<"over" | "all" | "some">("over");
+  const [some, setSome] = useState<string[]>([]);
+  const [keeping, setKeeping] = useState<string[]>([]);
+  const rows = useRows(project.code);
   const [may, setMay] = useState<"slack" | "finish">("slack");
   const [looks, setLooks] = useState<"0" | "20" | "120">("0");
   const [busy, setBusy] = useState(false);
@@ -38,6 +44,9 @@ export function Level({
     if (job.stage === "refused") setWrong(job.sentence ?? "");
     else if (job.levelled) setFound(job.levelled);
   });
+  const tasks = [...(rows.data?.byId.values() ?? [])]
+    .filter((row) => row.state_class === "queued" || row.is_summary)
+    .map((row) => ({ id: row.id, name: row.title }));
   const waits = busy || !!long.job;
   async function propose(event: React.FormEvent) {
     event.preventDefault();
@@ -55,7 +64,8 @@ export function Level({
       }
       const body = {
         draft_id: newId(),
-        whom: whom === "over" ? null : all,
+        whom: whom === "over" ? null : whom === "all" ? all : some,
+        keeping,
         first,
         last,
         within_slack: may === "slack",
@@ -87,8 +97,18 @@ export function Level({
           of={[
             ["over", "of whoever is over in these days"],
             ["all", `of all ${all.length} in the list`],
+            ["some", "of these"],
           ]}
         />
+        {whom === "some" && (
+          <Chosen
+            ids={some}
+            change={setSome}
+            add="Add somebody"
+            label="Find a person or crew"
+            choices={all.map((id) => ({ id, name: names.get(id) ?? "" }))}
+          />
+        )}
         <Radios
           legend="What may move"
           value={may}
@@ -97,6 +117,14 @@ export function Level({
             ["slack", "only within slack: the finish stays"],
             ["finish", "the finish too"],
           ]}
+        />
+        <p className="label">What must not move</p>
+        <Chosen
+          ids={keeping}
+          change={setKeeping}
+          add="Add a task, with all below it"
+          label="Find a task"
+          choices={tasks}
         />
         <Radios
           legend="How long to look"
@@ -161,6 +189,58 @@ function Outcome({ found, now, names }: { found: Levelled; now: Date; names: Map
 function finishes({ finish, finish_before }: Levelled, now: Date): string {
   if (!finish || !finish_before || finish.slice(0, 10) === finish_before.slice(0, 10)) return "as before";
   return `on ${sayDay(finish, now)}, not ${sayDay(finish_before, now)}`;
+}
+
+/** Some things that were chosen, each with a way out, and a way to add one. */
+function Chosen({
+  ids,
+  change,
+  choices,
+  add,
+  label,
+}: {
+  ids: string[];
+  change: (ids: string[]) => void;
+  choices: { id: string; name: string }[];
+  add: string;
+  label: string;
+}) {
+  const [open, setOpen] = useState(false);
+  const names = new Map(choices.map((one) => [one.id, one.name]));
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-1.5">
+      {ids.map((id) => (
+        <span key={id} className="flex max-w-full items-center bg-band pl-2">
+          <span className="truncate">{names.get(id) ?? "A task"}</span>
+          <IconButton
+            label={`Take out ${names.get(id) ?? "it"}`}
+            onClick={() => change(ids.filter((one) => one !== id))}
+          >
+            <X size={13} />
+          </IconButton>
+        </span>
+      ))}
+      <Pop
+        label={label}
+        open={open}
+        onOpenChange={setOpen}
+        trigger={
+          <button type="button" className="text-rose hover:underline">
+            + {add}
+          </button>
+        }
+      >
+        <Picker
+          label={label}
+          choices={choices.filter((one) => !ids.includes(one.id))}
+          onChoose={(id) => {
+            setOpen(false);
+            change([...ids, id]);
+          }}
+        />
+      </Pop>
+    </div>
+  );
 }
 
 function Radios<T extends string>({
