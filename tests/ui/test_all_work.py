@@ -73,7 +73,7 @@ def test_what_is_shown_comes_as_csv(sit: Callable[..., Any], made: Made) -> None
     narrow_to(page, made)
     expect(page.get_by_text("1 task ·")).to_be_visible()
     with page.expect_download() as download:
-        page.get_by_role("link", name="as CSV").click()
+        page.get_by_role("link", name="CSV", exact=True).click()
     lines = download.value.path().read_text("utf-8-sig").splitlines()
     assert lines[0] == "Code,Title,Project,State,Owner,Start,Finish,Percent done"
     assert lines[1].startswith(f"{made.code} 1,Cast bars,")

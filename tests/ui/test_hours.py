@@ -264,6 +264,45 @@ def test_material_and_a_fixed_cost_are_added_and_booked(sit: Sit, lens: Crew) ->
     ]
 
 
+def test_own_time_drives_dates_and_rates_are_kept(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    page = desk.go(f"/p/{lens.code}/settings/hours")
+    page.get_by_label("Let people’s own time drive dates").check()
+    desk.saved()
+    assert lens.ines("GET", f"/projects/{lens.code}")["own_time"] is True
+    page = desk.go("/people")
+    page.get_by_role("button", name="Capacity of Lucia Tamaki").click()
+    form = page.get_by_role("form", name="An hour costs: Lucia Tamaki")
+    form.get_by_label("An hour costs: amount").fill("31,5")
+    form.get_by_role("button", name="Set it").click()
+    expect(form.get_by_role("listitem")).to_contain_text("from the beginning")
+    form.get_by_label("An hour costs: amount").fill("thirty")
+    form.get_by_role("button", name="Add it").click()
+    expect(form.get_by_role("alert")).to_have_text("Write the amount as a number, such as 32.50.")
+    form.get_by_label("An hour costs: amount").fill("33")
+    form.get_by_label("An hour costs: from, empty: from the beginning").fill("2027-04-01")
+    form.get_by_role("button", name="Add it").click()
+    expect(form.get_by_role("listitem")).to_have_text([re.compile("31.50 EUR"), re.compile("from 1 Apr.*33.00 EUR")])
+
+
+def test_absences_come_in_from_a_table(sit: Sit, lens: Crew) -> None:
+    desk = sit()
+    page = desk.go("/people/crews")
+    table = page.get_by_label("Table of absences: Person, Kind, From, To, Note")
+    wrong = b"Person,From\nNobody at all,2027-11-01"
+    table.set_input_files({"name": "away.csv", "mimeType": "text/csv", "buffer": wrong})
+    expect(page.get_by_role("alert")).to_have_text("Line 2: nobody is called Nobody at all. Use the e-mail.")
+    right = b"Person,Kind,From,To\nNoor Castellan,leave,2027-11-01,2027-11-02"
+    table.set_input_files({"name": "away.csv", "mimeType": "text/csv", "buffer": right})
+    expect(page.get_by_text("Brought in 1 absence")).to_be_visible()
+    with page.expect_download() as got:
+        page.get_by_role("region", name="Absences").get_by_role("link", name="XLSX").click()
+    assert got.value.suggested_filename.endswith(".xlsx")
+    page = desk.go("/people/load?from=2027-11-01")
+    row = page.get_by_role("row").filter(has=page.get_by_text("Noor Castellan"))
+    expect(row.get_by_role("gridcell", name=re.compile("Tue 2 Nov, nothing, capacity 0 h, away"))).to_be_visible()
+
+
 def test_who_is_away_has_no_capacity_and_managers_enter_it(sit: Sit, lens: Crew) -> None:
     desk = sit()
     page = desk.go("/people")

@@ -225,7 +225,7 @@ def test_the_csv_file_holds_what_the_lens_shows(sit: Callable[..., Desk], made: 
     made.add("Leak", kind="defect")
     page = sit().go(f"/p/{made.code}/{lens}?kind=defect")
     with page.expect_download() as waiting:
-        page.get_by_role("link", name="as CSV").click()
+        page.get_by_role("link", name="CSV", exact=True).click()
     text = waiting.value.path().read_text("utf-8-sig")
     assert text.splitlines()[0].startswith("Code,")
     assert "Leak" in text
