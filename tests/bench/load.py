@@ -12,7 +12,8 @@ import orjson
 import pymysql
 
 from rhodonite.core.common.calendars import WorkingCalendar
-from rhodonite.core.resources.levelling import Demand, Taker, level
+from rhodonite.core.resources.levelling import level
+from rhodonite.core.resources.serial_scheme import Demand, Taker
 from rhodonite.core.schedule.network import PlanInput, PlanLink, PlanTask
 from rhodonite.store.common.database import connection_settings
 

@@ -17,7 +17,7 @@ from ..core.resources.capacity import Absence
 from ..core.resources.rates import Rate
 from ..services.common.context import Actor, Clock, new_id
 from ..services.people import teams as team_services
-from ..services.resources import capacity, rates
+from ..services.resources import absences, bookable_resources, capacity, rates
 from ..services.schedule import agreed as agreed_services
 from ..services.schedule import calendars as calendar_services
 from ..services.schedule import drafts as draft_services
@@ -217,7 +217,7 @@ class _Filler:
                 booked = hours.bookings_of(demo.code, line.title, line.effort, line.days, line.owner, line.helpers, people)
                 edits.append(task_services.TaskEdit(task_id, 2**31 - 1, booked))
         for resource, title, also in hours.resources_of(demo.code):
-            self._database.write(capacity.add_resource, self._as(demo.lead), demo.code, resource)
+            self._database.write(bookable_resources.add_resource, self._as(demo.lead), demo.code, resource)
             edit = next(one for one in edits if one.id == ids[numbers[title]])
             edit.fields["bookings"] = [*edit.fields.get("bookings", ()), also]
         self._database.write(task_services.edit_tasks, self._as(demo.lead), demo.code, edits)
@@ -230,7 +230,7 @@ class _Filler:
         for initials, kind, first, count, note in hours.ABSENCES:
             begins, ends = (datetime.combine(day, time()) for day in hours.away(self._real.now().date(), first, count))
             one = Absence(new_id(), self._people[initials].id, kind, begins, ends, note)
-            self._database.write(capacity.add_absence, self._as(administrator), one)
+            self._database.write(absences.add_absence, self._as(administrator), one)
         for initials, by_kind in hours.RATES.items():
             for kind, amounts in by_kind.items():
                 wanted = [Rate(first, Decimal(amount)) for first, amount in amounts]

@@ -26,7 +26,7 @@ from ..core.common.calendars import (
 )
 from ..core.common.errors import RuleError
 from ..core.resources.capacity import without
-from ..core.resources.levelling import Demand, Taker
+from ..core.resources.serial_scheme import Demand, Taker
 from ..core.schedule.network import PlanInput, PlanLink, PlanTask
 from ..core.tasks.model import ConstraintType, LinkType
 

@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 
 from rhodonite.core.common.calendars import CalendarException, WorkingCalendar, minute_of
 from rhodonite.core.resources.capacity import without
-from rhodonite.core.resources.levelling import Demand, Levelled, Taker, level
+from rhodonite.core.resources.levelling import Levelled, level
 from rhodonite.core.resources.profile import Profile
+from rhodonite.core.resources.serial_scheme import Demand, Taker
 from rhodonite.core.schedule.network import PlanInput, PlanLink, PlanTask
 from rhodonite.core.schedule.schedule import Schedule
 

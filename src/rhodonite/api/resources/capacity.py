@@ -12,7 +12,7 @@ from ...core.resources.bookable import ABSENCE_KINDS, Resource
 from ...core.resources.capacity import Absence
 from ...core.tasks.model import ResourceKind
 from ...services.common.context import new_id
-from ...services.resources import capacity
+from ...services.resources import absences, bookable_resources, capacity
 from ..common.inputs import Changes, Day, Id, Name, make_router
 from ..common.use import Using, needs
 from ..tasks.projects import CalendarExceptionModel
@@ -179,59 +179,59 @@ def edit_capacity(person_id: Id, body: CapacityEdit, use: Using) -> None:
 @router.post("/absences", openapi_extra=needs("see_people"), status_code=204)
 def add_absence(body: AbsenceNew, use: Using) -> None:
     """Write down when one is away oneself, or as a manager when anybody is."""
-    use.write(capacity.add_absence, Absence(body.id, body.person_id, body.kind, body.start, body.end, body.note))
+    use.write(absences.add_absence, Absence(body.id, body.person_id, body.kind, body.start, body.end, body.note))
 
 
 @router.patch("/absences/{absence_id}", openapi_extra=needs("see_people"), status_code=204)
 def edit_absence(absence_id: Id, body: AbsenceEdit, use: Using) -> None:
     """Change an absence."""
-    use.write(capacity.edit_absence, absence_id, body.sent)
+    use.write(absences.edit_absence, absence_id, body.sent)
 
 
 @router.delete("/absences/{absence_id}", openapi_extra=needs("see_people"), status_code=204)
 def delete_absence(absence_id: Id, use: Using) -> None:
     """Take an absence away."""
-    use.write(capacity.delete_absence, absence_id)
+    use.write(absences.delete_absence, absence_id)
 
 
 @router.get("/projects/{code}/resources", openapi_extra=needs("see"))
 def list_resources(code: str, use: Using) -> list[ResourceOut]:
     """The crews and roles that can be booked in a project: its own, and those of the organisation."""
-    found = use.read(capacity.list_resources, code)
+    found = use.read(bookable_resources.list_resources, code)
     return [ResourceOut.model_validate(one, from_attributes=True) for one in found]
 
 
 @router.post("/resources", openapi_extra=needs("plan_people"), status_code=204)
 def add_resource(body: ResourceNew, use: Using) -> None:
     """Add a crew or a role to be filled, for every project."""
-    use.write(capacity.add_resource, None, body.resource())
+    use.write(bookable_resources.add_resource, None, body.resource())
 
 
 @router.patch("/resources/{resource_id}", openapi_extra=needs("plan_people"), status_code=204)
 def edit_resource(resource_id: Id, body: ResourceEdit, use: Using) -> None:
     """Change a crew or role of the organisation."""
-    use.write(capacity.edit_resource, None, resource_id, body.sent)
+    use.write(bookable_resources.edit_resource, None, resource_id, body.sent)
 
 
 @router.delete("/resources/{resource_id}", openapi_extra=needs("plan_people"), status_code=204)
 def delete_resource(resource_id: Id, use: Using) -> None:
     """Take a crew or role of the organisation away."""
-    use.write(capacity.delete_resource, None, resource_id)
+    use.write(bookable_resources.delete_resource, None, resource_id)
 
 
 @router.post("/projects/{code}/resources", openapi_extra=needs("edit"), status_code=204)
 def add_own_resource(code: str, body: ResourceNew, use: Using) -> None:
     """Add a crew or a role to be filled, for this project."""
-    use.write(capacity.add_resource, code, body.resource())
+    use.write(bookable_resources.add_resource, code, body.resource())
 
 
 @router.patch("/projects/{code}/resources/{resource_id}", openapi_extra=needs("edit"), status_code=204)
 def edit_own_resource(code: str, resource_id: Id, body: ResourceEdit, use: Using) -> None:
     """Change a crew or role of this project."""
-    use.write(capacity.edit_resource, code, resource_id, body.sent)
+    use.write(bookable_resources.edit_resource, code, resource_id, body.sent)
 
 
 @router.delete("/projects/{code}/resources/{resource_id}", openapi_extra=needs("edit"), status_code=204)
 def delete_own_resource(code: str, resource_id: Id, use: Using) -> None:
     """Take a crew or role of this project away."""
-    use.write(capacity.delete_resource, code, resource_id)
+    use.write(bookable_resources.delete_resource, code, resource_id)

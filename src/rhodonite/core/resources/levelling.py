@@ -3,10 +3,6 @@
 Resource-constrained project scheduling. R. Kolisch and S. Hartmann, "Heuristic algorithms for solving the
 resource-constrained project scheduling problem: classification and computational analysis", 1999, for the serial schedule
 generation scheme and priority rules; P. Tormos and A. Lova, 2001, for forward-backward improvement.
-
-The scheme is the forward pass of the schedule itself, in another order: a task is placed where its links, constraints and
-calendar allow it, and then later until there is room. So links of all types, lags, calendars and summary tasks hold as in
-the plan. A task takes its units from its start to its finish.
 """
 
 from __future__ import annotations
@@ -16,15 +12,14 @@ import random
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from heapq import heapify, heappop, heappush
 from typing import Literal
 
-from ..common.calendars import WorkingCalendar
 from ..schedule.network import LEAF, Network, PlanInput
-from ..schedule.passes import FAR, THROUGH
+from ..schedule.passes import FAR
 from ..schedule.schedule import Schedule
 from .exact import MOST, Shares, better_order
 from .profile import Profile
+from .serial_scheme import TRIES, Bounds, Demand, Scheme, Taker, profile_of
 
 Rule = Literal["late_start", "late_finish", "early_start", "slack", "most_after"]
 RULES: tuple[Rule, ...] = ("late_start", "late_finish", "early_start", "slack", "most_after")
@@ -32,33 +27,7 @@ _MANY = 3_000
 """Tasks from which on fewer rules are tried, so that there is an answer at once."""
 _AT_ONCE, _MOST_TRIED = 30_000, 300
 """Further orders that are tried where nobody waits for more: so many tasks placed in all, and so many orders at most."""
-_TRIES = 5_000
 _TURNS = 6
-
-
-@dataclass(frozen=True, slots=True)
-class Taker:
-    """What is to be shared: a person, a crew, a machine.
-
-    Attributes:
-        capacity: units that there are at once.
-        hours: when it can be taken; None: whenever a task runs.
-        taken: what other plans take of it, as minutes from and to, and units.
-    """
-
-    id: str
-    capacity: float = 1
-    hours: WorkingCalendar | None = None
-    taken: Sequence[tuple[int, int, float]] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Demand:
-    """The units of a resource that a task takes while it runs."""
-
-    task: str
-    resource: str
-    units: float = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,162 +51,6 @@ class Levelled:
     makespan: int
     lower_bound: int
     method: str
-
-
-class _Scheme(Schedule):
-    """The serial scheme. ``_place`` is one turn of the forward pass, which for its speed has no function for it.
-
-    Args:
-        net: of the plan.
-        demands: by node, its resources and units.
-        takers: by id.
-        first: by node its priority: the least is placed first.
-        limits: by node the position that its finish must not pass: for what must not move what comes after it.
-    """
-
-    def __init__(
-        self,
-        net: Network,
-        demands: Mapping[int, Sequence[tuple[str, float]]],
-        takers: Mapping[str, Taker],
-        first: Sequence[float],
-        limits: Mapping[int, int],
-    ) -> None:
-        self._demands, self._takers, self._first, self._limits = demands, takers, first, limits
-        self.over: dict[str, list[str]] = {}
-        self.delayed: list[int] = []
-        super().__init__(net)
-
-    def _put_late(self, n: int, room: int, stand: list[int]) -> None:
-        """As late as possible is as soon as there is room: what is levelled stays where it was put."""
-
-    def _forward(self) -> None:
-        net = self.net
-        self.profiles = {one.id: _profile(one) for one in self._takers.values()}
-        self.over = defaultdict(list)
-        self.delayed = []
-        still = [n for n in self._demands if n in self._fixed or n in self._pins]
-        for n in still:  # what stands still is there before all others
-            self._place(n)
-            self._take(n)
-        waiting = [len(before) for before in net.before]
-        for n, slow in net.before_slow.items():
-            waiting[n] += len(slow)
-        ready = [(self._first[n], n) for n in net.order if not waiting[n]]
-        heapify(ready)
-        while ready:
-            _, n = heappop(ready)
-            self._place(n)
-            if n in self._demands and n not in self._fixed and n not in self._pins:
-                self._find_room_for(n)
-                self._take(n)
-            for number in (*net.after[n], *net.after_slow.get(n, ())):
-                m = net.to_end[number] >> 1
-                waiting[m] -= 1
-                if not waiting[m]:
-                    heappush(ready, (self._first[m] if net.role[m] == LEAF else -FAR, m))
-
-    def _place(self, n: int, least: int = -FAR) -> None:
-        """Put a node where its links, its constraint and its calendar allow it, and not before a position."""
-        net, early, links = self.net, self._early, len(self.plan.links)
-        best, cause = self._floor[n], self._causes_at_first[n]
-        for number in net.before[n]:
-            bound = early[net.from_end[number]] + self._gives_now[number]
-            if bound > best:
-                best, cause = bound, number
-            elif bound == best and number < links:
-                cause = self._first_link(cause, number)
-        if n in net.before_slow:
-            best, cause = self._bounds_in_minutes(n, best, cause)
-        best = max(best, least)
-        self._cause[n] = cause if cause < links else THROUGH - (net.from_end[cause] >> 1)
-        if n in self._special:
-            self._place_special(n, best)
-            return
-        minutes = self._work[n]
-        if minutes or (net.role[n] == LEAF and not self.plan.milestones_close):
-            best |= 1
-        early[2 * n] = best
-        early[2 * n + 1] = best + minutes - 1 if minutes else best
-
-    def _prepare(self) -> None:
-        super()._prepare()
-        self._causes_at_first = list(self._cause)
-        self._gives_now = self._gives()
-
-    def _span(self, n: int) -> tuple[int, int]:
-        return self._minute(2 * n), self._minute(2 * n + 1)
-
-    def _take(self, n: int) -> None:
-        start, finish = self._span(n)
-        for resource, units in self._demands[n]:
-            self.profiles[resource].add(start, finish, units)
-
-    def _find_room_for(self, n: int) -> None:
-        """Put a node that was placed later, until there is room; back where it was where there is none that it may have."""
-        limit, first = self._limits.get(n, FAR), self._early[2 * n]
-        for _ in range(_TRIES):
-            start, finish = self._span(n)
-            if self._early[2 * n + 1] > limit:
-                break
-            later = self._next(n, start, finish)
-            if later is None:
-                if self._early[2 * n] != first:
-                    self.delayed.append(n)
-                return
-            position = self.net.calendars[n].position(later)
-            self._place(n, max(position, self._early[2 * n] + 1))
-        self._place(n, first)
-        self._note_over(n)
-
-    def _note_over(self, n: int) -> None:
-        start, finish = self._span(n)
-        for resource, units in self._demands[n]:
-            if self.profiles[resource].room_after(start, finish, units) is not None or self._away(resource, n, start, finish):
-                self.over[resource].append(self.net.tasks[self.net.task_of[n]].id)
-
-    def _next(self, n: int, start: int, finish: int) -> int | None:
-        """None where there is room from a minute to another; else the minute before which there is none."""
-        for resource, units in self._demands[n]:
-            later = self.profiles[resource].room_after(start, finish, units)
-            if later is None:
-                later = self._away(resource, n, start, finish)
-            if later is not None:
-                return later
-        return None
-
-    def _away(self, resource: str, n: int, start: int, finish: int) -> int | None:
-        """The minute at which a resource is back, where it is away while a task would run."""
-        hours = self._takers[resource].hours
-        if hours is None:
-            return None
-        for opens, closes in self._runs(n, start, finish):
-            if hours.between(opens, closes) < closes - opens:
-                gone = hours.next_working(opens)
-                if gone > opens:
-                    return gone
-                # it works at first: it is back after the end of that stretch
-                worked = hours.last_working(closes)
-                return hours.next_working(max(worked, opens + 1))
-        return None
-
-    def _runs(self, n: int, start: int, finish: int) -> Sequence[tuple[int, int]]:
-        return [(start, finish)] if self._elapsed(n) else self.net.calendars[n].stretches(start, finish)
-
-
-def _profile(taker: Taker) -> Profile:
-    made = Profile(taker.capacity)
-    for begin, end, units in taker.taken:
-        made.add(begin, end, units)
-    return made
-
-
-class _Bounds(Schedule):
-    """How late each task may be so that nothing that stands still is pushed: the end of the project bounds nothing."""
-
-    def _project_finish(self) -> list[int]:
-        self._ceiling = {}
-        return [FAR // 4] * len(self.net.role)
 
 
 def level(
@@ -302,14 +115,14 @@ class _Search:
 
     Args:
         base: the plan where nothing is shared.
-        demands, takers, limits: as for ``_Scheme``.
+        demands, takers, limits: as for ``Scheme``.
 
     Attributes:
         best: of those that were made.
         method: by which it was found.
     """
 
-    best: _Scheme
+    best: Scheme
 
     def __init__(
         self,
@@ -327,13 +140,13 @@ class _Search:
         """True where nothing can be better."""
         return self.best.finish == self.base.finish and not self.best.over
 
-    def _attempt(self, first: Sequence[float], name: str) -> _Scheme:
-        made = _Scheme(self.base.net, self.demands, self.takers, first, self.limits)
+    def _attempt(self, first: Sequence[float], name: str) -> Scheme:
+        made = Scheme(self.base.net, self.demands, self.takers, first, self.limits)
         if not self.method or _rank(made) < _rank(self.best):
             self.best, self.method = made, name
         return made
 
-    def _attempt_turned(self, made: _Scheme, name: str) -> _Scheme:
+    def _attempt_turned(self, made: Scheme, name: str) -> Scheme:
         """Forward-backward improvement: placed anew in the order in which all would start if they were put late."""
         return self._attempt(_justified(made, self.demands, self.takers), f"{name}, forward and backward")
 
@@ -363,7 +176,7 @@ class _Search:
         """Look for a better order by constraint programming. Returns the minutes that the project lasts at least, if found."""
         made = self.best
         moving = {n: several for n, several in self.demands.items() if n not in made._fixed and n not in made._pins}
-        profiles = {who: _profile(one) for who, one in self.takers.items()}
+        profiles = {who: profile_of(one) for who, one in self.takers.items()}
         for n in self.demands.keys() - moving.keys():
             for who, units in self.demands[n]:
                 profiles[who].add(*made._span(n), units)
@@ -380,7 +193,7 @@ def _counted(most: int | None) -> Iterator[int]:
     return itertools.count() if most is None else iter(range(most))
 
 
-def _rank(made: _Scheme) -> tuple[int, int]:
+def _rank(made: Scheme) -> tuple[int, int]:
     return sum(map(len, made.over.values())), made.finish
 
 
@@ -415,7 +228,7 @@ def _limits(net: Network, base: Schedule, *, within_slack: bool, still: Collecti
         return {n: base._own_late.get(2 * n + 1, base._late[2 * n + 1]) for n in range(len(net.role)) if net.role[n] == LEAF}
     if not (still or base._pins):
         return {}
-    bounds = _Bounds(net)
+    bounds = Bounds(net)
     bounds.total  # noqa: B018
     late = ((n, bounds._own_late.get(2 * n + 1, bounds._late[2 * n + 1])) for n in range(len(net.role)))
     return {n: limit for n, limit in late if limit < FAR // 8}
@@ -450,7 +263,7 @@ def _priorities(base: Schedule, rule: Rule) -> list[float]:
     return [-one for one in weight]
 
 
-def _justified(made: _Scheme, demands: Mapping[int, Sequence[tuple[str, float]]], takers: Mapping[str, Taker]) -> list[float]:
+def _justified(made: Scheme, demands: Mapping[int, Sequence[tuple[str, float]]], takers: Mapping[str, Taker]) -> list[float]:
     """Where each task would start if all were put as late as they can be, the last first: the order for the next pass.
 
     It is reckoned in positions of each calendar, as if there were one; the next pass minds them all again.
@@ -472,7 +285,7 @@ def _justified(made: _Scheme, demands: Mapping[int, Sequence[tuple[str, float]]]
             if done[to >> 1]:
                 limit = min(limit, right[to])
         length = max(work[n] - 1, 0)
-        for _ in range(_TRIES):
+        for _ in range(TRIES):
             end, begin = limit, limit - length
             sooner = next(
                 (
@@ -493,7 +306,7 @@ def _justified(made: _Scheme, demands: Mapping[int, Sequence[tuple[str, float]]]
 
 
 def _result(
-    best: _Scheme,
+    best: Scheme,
     before: Schedule,
     demands: Mapping[int, Sequence[tuple[str, float]]],
     takers: Mapping[str, Taker],

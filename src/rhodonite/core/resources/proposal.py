@@ -14,8 +14,9 @@ from ..tasks.hours import hours_of
 from ..tasks.model import OPEN_CLASSES, Booking, Fields, Task
 from .capacity import FULL_SHARE, Capacity
 from .effects import minutes_moved
-from .levelling import Demand, Levelled, Taker, level
+from .levelling import Levelled, level
 from .load import PlanLoad
+from .serial_scheme import Demand, Taker
 
 PEAK = 2
 """Of hours that rise or fall over a task, how many times the even ones their most are."""

@@ -27,7 +27,8 @@ from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
 from ..people import people, teams
-from ..resources import capacity, rates
+from ..resources import rates
+from ..resources import undo_bookable as bookable
 from ..schedule.drafts import undo_in_draft
 from ..talk import kept_checklists
 from ..tasks import custom_fields
@@ -192,9 +193,9 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         teams.take_back(cur, actor, subject_id, entries)
     elif subject in BOOKABLE:
         if any(entry.subject_id != subject_id for entry in entries):
-            capacity.take_file_back(cur, actor, subject, entries)
+            bookable.take_file_back(cur, actor, subject, entries)
         else:
-            capacity.take_back(cur, actor, subject, subject_id, entries)
+            bookable.take_back(cur, actor, subject, subject_id, entries)
     elif subject == "rates":
         rates.take_back(cur, actor, subject_id, entries)
     elif subject == "person":

@@ -16,7 +16,9 @@ from ...core.resources.capacity import Absence
 from ...formats.csv_table import Table, read_table
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
-from .capacity import insert_absences, insert_resources, list_resources, readable_staff, whose
+from .absences import insert_absences
+from .bookable_resources import insert_resources, list_resources, whose
+from .capacity import readable_staff
 
 RESOURCE_HEADS = ("Name", "Kind", "People", "Unit")
 ABSENCE_HEADS = ("Person", "Kind", "From", "To", "Note")

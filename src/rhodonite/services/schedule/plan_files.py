@@ -13,7 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.common.calendars import WorkingCalendar, datetime_of
 from ...core.common.errors import Forbidden
 from ...core.people.access import may_in_organisation
-from ...core.resources.levelling import Taker
+from ...core.resources.serial_scheme import Taker
 from ...core.schedule.network import PlanInput, PlanTask
 from ...core.schedule.plan import Plan
 from ...core.schedule.schedule import Schedule
