@@ -653,3 +653,44 @@ def test_bookings_leave_and_come_with_the_plan_file(lan: Caller, people: dict[st
     lan("POST", "/projects/COP/plan.json", files={"file": ("plan.json", file)})
     rows = lan("GET", "/projects/COP/tasks")["rows"]
     assert [[(one["who"], one["minutes"]) for one in row["bookings"]] for row in rows] == [[(who.id, 300)]]  # COP has no divers
+
+
+def test_a_copy_in_another_project_keeps_what_can_be_booked_there(lan: Caller, people: dict[str, Person]) -> None:
+    who = people["member"].id
+    panes, divers = resource(lan, "Glass panes", kind="material", unit="pc"), resource(lan, "Divers")
+    used = {"who": panes, "resource": True, "of": "material", "amount": 4000}
+    task = lan.edit(
+        lan.add("Glaze", start="2027-03-22", duration="2 d"),
+        bookings=[booked(who, 5), booked(divers, 8, resource=True), used],
+    )
+    lan("POST", "/projects", {"code": "COP", "name": "Copy", "start_day": "2027-03-15"})
+    lan("PATCH", "/projects/COP", {"revision": 99, "hours": True})
+    there = str(uuid.uuid4())
+    lan("POST", "/projects/COP/resources", {"id": there, "name": "glass panes", "kind": "material", "unit": "pc"})
+    wish = {"ids": {task["id"]: str(uuid.uuid4())}, "code": "COP"}
+    assert lan("POST", "/projects/LAN/tasks/copy/preview", wish) == [
+        "The booking of Divers of 1 task: COP has none of that name."
+    ]
+    lan("POST", "/projects/LAN/tasks/copy", wish)
+    row = lan.rows("COP")["Glaze"]
+    assert [(one["who"], one["minutes"], one["amount"]) for one in row["bookings"]] == [(who, 300, 0), (there, 0, 4000)]
+
+
+def test_what_repeats_goes_on_without_who_has_left(lan: Caller, people: dict[str, Person], sign_in: Any) -> None:
+    who, other = people["member"].id, people["other"].id
+    task = lan.add("Clean the lens", start="2027-03-15", duration="1 d")
+    lan.edit(task, bookings=[booked(who, 2), booked(other, 3)])
+    sign_in("administrator")("PATCH", f"/people/{other}", {"active": False})
+    lan.edit(lan.rows()["Clean the lens"], repeats={"words": "every week", "mode": "ahead", "ahead": 2})
+    rows = lan("GET", "/projects/LAN/tasks")["rows"]
+    made = [row for row in rows if row["title"] == "Clean the lens" and row["id"] != task["id"]]
+    assert made
+    assert all([one["who"] for one in row["bookings"]] == [who] for row in made)
+
+
+def test_a_length_is_changed_without_asking_where_only_material_is_booked(lan: Caller) -> None:
+    panes = resource(lan, "Glass panes", kind="material", unit="pc")
+    task = lan.add("Glaze", start="2027-03-22", duration="2 d")
+    lan.edit(task, bookings=[{"who": panes, "resource": True, "of": "material", "amount": 4000}])
+    body = {"task_id": task["id"], "fields": {"duration": "4 d"}}
+    assert lan("POST", "/projects/LAN/bookings/length", body) is None

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from .custom_fields import CustomField
-from .model import KINDS, OPEN_CLASSES, Project, State, Task
+from .model import KINDS, OPEN_CLASSES, Booking, Project, State, Task
 
-_ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline", "bookings", "keeps")
+_ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline", "keeps")
 _PROGRESS = ("percent", "actual_start", "actual_finish", "state_since", "pushes", "held_reason", "held_since", "held_minutes")
 
 
@@ -29,13 +29,30 @@ class Matched:
     lost: list[str] = field(default_factory=list)
 
 
-def matched(task: Task, source: Project, target: Project, *, is_summary: bool) -> Matched:
+@dataclass(frozen=True, slots=True)
+class BookableThere:
+    """Who and what can be booked in a project.
+
+    Attributes:
+        ids: of people and resources, wherever they are known, the id that they have there: resources of the project's own
+            answer by name and kind.
+        names: of resources, for what has no place there.
+    """
+
+    ids: Mapping[str, str]
+    names: Mapping[str, str] = field(default_factory=dict)
+
+
+def matched(task: Task, source: Project, target: Project, *, is_summary: bool, bookable: BookableThere | None = None) -> Matched:
     """Match a task to a project: by name, and states without a namesake by their class.
 
     Args:
+        bookable: None where everything can that is booked.
         is_summary: True where its dates and progress are computed from tasks that come along.
     """
     found = Matched({name: getattr(task, name) for name in _ALIKE if getattr(task, name) not in (None, ())})
+    if bookings := _bookings(task, found, bookable):
+        found.fields["bookings"] = bookings
     found.fields["kind"] = _kind(task, source, target, found)
     if not is_summary:
         _dates(task, found)
@@ -47,6 +64,19 @@ def matched(task: Task, source: Project, target: Project, *, is_summary: bool) -
         state = match_state(source.state(task.state_id), target)
         found.progress = {name: getattr(task, name) for name in _PROGRESS} | {"state_id": state.id}
     return found
+
+
+def _bookings(task: Task, found: Matched, bookable: BookableThere | None) -> tuple[Booking, ...]:
+    if bookable is None:
+        return task.bookings
+    kept = []
+    for one in task.bookings:
+        who = bookable.ids.get(one.who)
+        if who is not None:
+            kept.append(replace(one, who=who))
+        else:
+            found.lost.append(f"the booking of {bookable.names.get(one.who, 'somebody who has left')}")
+    return tuple(kept)
 
 
 def match_state(state: State, target: Project) -> State:

@@ -9,8 +9,10 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
-from ...core.tasks.copying import Matched, matched, say_lost
+from ...core.tasks.copying import BookableThere, Matched, matched, say_lost
 from ...core.tasks.model import Link, Project, Task
+from ...store.people import people as people_rows
+from ...store.resources import bookable as resource_rows
 from ...store.talk import parts as part_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, new_id, once, open_project, pair_of
@@ -79,8 +81,22 @@ def _read_source(cur: Cursor, actor: Actor, project: Project, wish: CopyWish) ->
     return _Source(plan.project, tasks, summaries, outside if wish.links else 0)
 
 
-def _match(source: _Source, task_id: str, target: Project) -> Matched:
-    return matched(source.tasks[task_id], source.project, target, is_summary=task_id in source.summaries)
+def _match(source: _Source, task_id: str, target: Project, bookable: BookableThere) -> Matched:
+    is_summary = task_id in source.summaries
+    return matched(source.tasks[task_id], source.project, target, is_summary=is_summary, bookable=bookable)
+
+
+def bookable_there(cur: Cursor, project_id: str) -> BookableThere:
+    """Who and what can be booked in a project, by the ids that they have in others."""
+    ids = {one.id: one.id for one in people_rows.all_people(cur) if one.active}
+    resources = resource_rows.resources(cur)
+    there = [one for one in resources if one.project_id in {None, project_id}]
+    by_name = {(one.name.casefold(), one.kind): one.id for one in there}
+    for one in resources:
+        if same := by_name.get((one.name.casefold(), one.kind)):
+            ids[one.id] = same
+    ids |= {one.id: one.id for one in there}
+    return BookableThere(ids, {one.id: one.name for one in resources})
 
 
 def preview_copy(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> list[str]:
@@ -88,8 +104,8 @@ def preview_copy(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> list[s
     project, there = open_project(cur, actor, code, "see"), open_project(cur, actor, wish.code, "edit")
     source = _read_source(cur, actor, project, wish)
     held = PLANS.at(cur, there, actor.clock.now())
-    target = held.plan.project
-    lost = say_lost((what for one in source.tasks for what in _match(source, one, target).lost), target)
+    target, bookable = held.plan.project, bookable_there(cur, held.plan.project.id)
+    lost = say_lost((what for one in source.tasks for what in _match(source, one, target, bookable).lost), target)
     if source.outside:
         lost.append(f"{source.outside} link{'' if source.outside == 1 else 's'} to tasks that do not come along.")
     return lost
@@ -112,7 +128,8 @@ def copy_tasks(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> None:
     made = {one: wish.ids.get(one) or new_id() for one in source.tasks}
     with changing(cur, actor, wish.code, word) as (log, there):
         target = there.plan.project
-        matches = {one: _match(source, one, target) for one in source.tasks}
+        bookable = bookable_there(cur, target.id)
+        matches = {one: _match(source, one, target, bookable) for one in source.tasks}
         insert_tasks(cur, actor, log, there.plan, [_new(cur, source, wish, one, made, matches[one]) for one in source.tasks])
         new = {one: log.tasks[one] for one in made.values()}
         write_many(cur, log, {made[one]: _rest(new[made[one]], source, wish, one, made, matches[one]) for one in made}, new)

@@ -23,6 +23,7 @@ from ..common.context import Actor, Clock, Log, new_id, open_project
 from ..common.pipeline import After, bring_along, changing, step
 from ..common.plan_cache import PLANS
 from ..common.task_writes import write_fields
+from .copying import bookable_there
 from .tasks import NewTask, insert_tasks
 
 SHOWN = 10
@@ -97,7 +98,8 @@ def make_ahead(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, repe
 
 def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day: date) -> str:
     """Write one more of a task on a day, with its description, checklists and attachments. Returns its id."""
-    fields: dict[str, Any] = matched(task, plan.project, plan.project, is_summary=False).fields
+    bookable = bookable_there(cur, plan.project.id) if task.bookings else None  # somebody may have left since
+    fields: dict[str, Any] = matched(task, plan.project, plan.project, is_summary=False, bookable=bookable).fields
     title = fields.pop("title")
     for name in ("start", "finish", "deadline"):
         fields.pop(name, None)
