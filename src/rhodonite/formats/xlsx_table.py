@@ -1,4 +1,8 @@
-"""Tables as XLSX, the open format of spreadsheets (ECMA-376): their first sheet in, one sheet out."""
+"""Tables as XLSX, the open format of spreadsheets (ECMA-376): their first sheet in, one sheet out.
+
+The library that knows the format is loaded where a spreadsheet comes or goes: at the start it would cost each process a tenth
+of what it takes to be there.
+"""
 
 from __future__ import annotations
 
@@ -8,11 +12,6 @@ import zipfile
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime, time
 from typing import Any
-
-from openpyxl import Workbook, load_workbook
-from openpyxl.cell import WriteOnlyCell
-from openpyxl.styles import Font
-from openpyxl.utils.exceptions import InvalidFileException
 
 from ..core.common.errors import RuleError
 
@@ -36,6 +35,9 @@ def read_rows(data: bytes, most_rows: int, most_columns: int) -> list[list[str]]
     Raises:
         RuleError: it is no such file, or unpacks to more than can be read.
     """
+    from openpyxl import load_workbook
+    from openpyxl.utils.exceptions import InvalidFileException
+
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             if sum(part.file_size for part in packed.infolist()) > LARGEST:
@@ -80,6 +82,9 @@ def _text(value: Any) -> str:
 def write_xlsx(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
     """One sheet with a head that stays in sight. Numbers and dates are written as such; all else is text, so that no
     spreadsheet runs it as a formula."""
+    from openpyxl import Workbook
+    from openpyxl.styles import Font
+
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Rhodonite")
     sheet.freeze_panes = "A2"
@@ -92,7 +97,9 @@ def write_xlsx(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
     return out.getvalue()
 
 
-def _cell(sheet: Any, text: str, font: Font | None = None) -> Any:
+def _cell(sheet: Any, text: str, font: Any = None) -> Any:
+    from openpyxl.cell import WriteOnlyCell
+
     if not text:
         return None
     if font is None and _NUMBER.fullmatch(text):

@@ -102,7 +102,8 @@ def _room(base: Schedule, n: int, limits: Mapping[int, int]) -> int:
 def _look(search: _Search, tasks: int, seed: int, goes_on: Callable[[int], bool] | None) -> int | None:
     """Try what there is time for. Returns the minutes that the project lasts at least, if that was found."""
     search.by_rules()
-    search.by_chance(random.Random(seed), min(_AT_ONCE // max(tasks, 1), _MOST_TRIED), goes_on)
+    most = 1 if tasks > _MANY else min(_AT_ONCE // max(tasks, 1), _MOST_TRIED)
+    search.by_chance(random.Random(seed), most, goes_on)
     if goes_on and search.demands and not search.is_best and goes_on(search.tried):
         if len(search.demands) <= MOST:
             return search.exactly(goes_on, seed)
