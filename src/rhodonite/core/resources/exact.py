@@ -1,7 +1,7 @@
 """Looking for a better order of work than rules give: constraint programming, started from what the rules found.
 
-The model is that of resource-constrained project scheduling with intervals and cumulative resources (P. Laborie, J. Rogerie,
-P. Shaw and P. Vilím, "IBM ILOG CP optimizer for scheduling", 2018, describe it; the solver is CP-SAT of OR-Tools). It is
+The model is that of resource-constrained project scheduling with intervals and cumulative resources (P. Baptiste, C. Le Pape
+and W. Nuijten, "Constraint-based scheduling", 2001); the solver is CP-SAT of OR-Tools. It is
 reckoned on the working time of the project. What works by another calendar, or on while nobody works, stands in it for as long
 as it lasted before, so what is found is an order only: ``levelling`` places every task by it, and minds them all.
 """
