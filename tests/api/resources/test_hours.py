@@ -668,10 +668,10 @@ def test_a_copy_in_another_project_keeps_what_can_be_booked_there(lan: Caller, p
     there = str(uuid.uuid4())
     lan("POST", "/projects/COP/resources", {"id": there, "name": "glass panes", "kind": "material", "unit": "pc"})
     wish = {"ids": {task["id"]: str(uuid.uuid4())}, "code": "COP"}
-    assert lan("POST", "/projects/LAN/tasks/copy/preview", wish) == [
+    assert lan("POST", "/projects/LAN/copies/preview", wish)["lost"] == [
         "The booking of Divers of 1 task: COP has none of that name."
     ]
-    lan("POST", "/projects/LAN/tasks/copy", wish)
+    lan("POST", "/projects/LAN/copies", wish)
     row = lan.rows("COP")["Glaze"]
     assert [(one["who"], one["minutes"], one["amount"]) for one in row["bookings"]] == [(who, 300, 0), (there, 0, 4000)]
 
@@ -679,13 +679,13 @@ def test_a_copy_in_another_project_keeps_what_can_be_booked_there(lan: Caller, p
 def test_what_repeats_goes_on_without_who_has_left(lan: Caller, people: dict[str, Person], sign_in: Any) -> None:
     who, other = people["member"].id, people["other"].id
     task = lan.add("Clean the lens", start="2027-03-15", duration="1 d")
-    lan.edit(task, bookings=[booked(who, 2), booked(other, 3)])
+    lan.edit(task, owner_id=other, bookings=[booked(who, 2), booked(other, 3)])
     sign_in("administrator")("PATCH", f"/people/{other}", {"active": False})
-    lan.edit(lan.rows()["Clean the lens"], repeats={"words": "every week", "mode": "ahead", "ahead": 2})
+    lan.edit(lan.rows()["Clean the lens"], repeats={"words": "every Monday", "mode": "ahead", "ahead": 2})
     rows = lan("GET", "/projects/LAN/tasks")["rows"]
     made = [row for row in rows if row["title"] == "Clean the lens" and row["id"] != task["id"]]
     assert made
-    assert all([one["who"] for one in row["bookings"]] == [who] for row in made)
+    assert all(([one["who"] for one in row["bookings"]], row["owner_id"]) == ([who], None) for row in made)
 
 
 def test_a_length_is_changed_without_asking_where_only_material_is_booked(lan: Caller) -> None:

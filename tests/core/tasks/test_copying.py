@@ -7,9 +7,9 @@ from typing import Any
 
 import pytest
 
-from rhodonite.core.tasks.copying import match_state, matched, say_lost
+from rhodonite.core.tasks.copying import BookableThere, match_state, matched, say_lost
 from rhodonite.core.tasks.custom_fields import CustomField, CustomKind, Option, ProjectMark
-from rhodonite.core.tasks.model import Link, Project, State
+from rhodonite.core.tasks.model import Booking, Link, Project, State
 
 from ..make import DAY, PROJECT, STATES, at, days, task
 
@@ -78,6 +78,18 @@ def test_in_another_project_things_go_by_their_names() -> None:
     assert found.fields == {"title": "a", "kind": "k9", "marks": ["m9"], "own.x1": 3, "own.x2": "z2", "own.x3": ["z2", "z1"]}
     assert found.progress["state_id"] == "c"
     assert sorted(found.lost) == ["the field Panes", "the mark Lift"]
+
+
+def test_who_has_left_is_given_no_new_work() -> None:
+    there = BookableThere({"p1": "p1"})
+    cut = task("a", owner_id="p2", helpers=("p1", "p3"), bookings=(Booking("p1", 60), Booking("p3", 30)))
+    found = matched(cut, SOURCE, SOURCE, is_summary=False, bookable=there)
+    assert found.fields == {"title": "a", "kind": "task", "helpers": ("p1",), "bookings": (Booking("p1", 60),)}
+    assert sorted(say_lost(found.lost, OTHER)) == [
+        "A helper who has left, of 1 task.",
+        "An owner who has left, of 1 task.",
+        "The booking of somebody who has left, of 1 task.",
+    ]
 
 
 def test_what_has_no_place_there_is_lost_and_said() -> None:

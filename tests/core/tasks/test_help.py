@@ -28,7 +28,7 @@ def test_examples_of_fields_are_read(name: str, text: str) -> None:
 
 @pytest.mark.parametrize("text", EXAMPLES["people and hours"])
 def test_examples_of_bookings_are_read(text: str) -> None:
-    known = [Named("t", "Tomas Brekke"), Named("y", "Yuki Hartmann")]
+    known = [Named("t", "Tomas Brekke"), Named("y", "Yuki Hartmann"), Named("g", "Glass panes", True, "material", "pc")]
     assert len(read_bookings(text, known, 450, 1800)) == text.count(",") + 1
 
 

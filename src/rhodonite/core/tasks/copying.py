@@ -11,6 +11,7 @@ from .custom_fields import CustomField
 from .model import KINDS, OPEN_CLASSES, Booking, Project, State, Task
 
 _ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline", "keeps")
+LEFT = "who has left"
 _PROGRESS = ("percent", "actual_start", "actual_finish", "state_since", "pushes", "held_reason", "held_since", "held_minutes")
 
 
@@ -53,10 +54,12 @@ def matched(task: Task, source: Project, target: Project, *, is_summary: bool, b
     found = Matched({name: getattr(task, name) for name in _ALIKE if getattr(task, name) not in (None, ())})
     if bookings := _bookings(task, found, bookable):
         found.fields["bookings"] = bookings
+    if bookable is not None:
+        _without_who_has_left(found, bookable)
     found.fields["kind"] = _kind(task, source, target, found)
     if not is_summary:
         _dates(task, found)
-    _own(task, source, target, found)
+    _own(task, source, target, found, bookable)
     marks = [target_id for one in task.marks if (target_id := _mark(one, source, target, found))]
     if marks:
         found.fields["marks"] = marks
@@ -64,6 +67,18 @@ def matched(task: Task, source: Project, target: Project, *, is_summary: bool, b
         state = match_state(source.state(task.state_id), target)
         found.progress = {name: getattr(task, name) for name in _PROGRESS} | {"state_id": state.id}
     return found
+
+
+def _without_who_has_left(found: Matched, bookable: BookableThere) -> None:
+    """Nobody is given new work who has left the organisation."""
+    owner, helpers = found.fields.get("owner_id"), found.fields.get("helpers", ())
+    if owner is not None and owner not in bookable.ids:
+        del found.fields["owner_id"]
+        found.lost.append(f"an owner {LEFT}")
+    stay = tuple(one for one in helpers if one in bookable.ids)
+    if len(stay) < len(helpers):
+        found.fields["helpers"] = stay
+        found.lost.append(f"a helper {LEFT}")
 
 
 def _bookings(task: Task, found: Matched, bookable: BookableThere | None) -> tuple[Booking, ...]:
@@ -75,7 +90,7 @@ def _bookings(task: Task, found: Matched, bookable: BookableThere | None) -> tup
         if who is not None:
             kept.append(replace(one, who=who))
         else:
-            found.lost.append(f"the booking of {bookable.names.get(one.who, 'somebody who has left')}")
+            found.lost.append(f"the booking of {bookable.names.get(one.who, f'somebody {LEFT}')}")
     return tuple(kept)
 
 
@@ -123,10 +138,13 @@ def _mark(mark_id: str, source: Project, target: Project, found: Matched) -> str
     return other
 
 
-def _own(task: Task, source: Project, target: Project, found: Matched) -> None:
+def _own(task: Task, source: Project, target: Project, found: Matched, bookable: BookableThere | None) -> None:
     for one in source.fields:
         value = task.own.get(one.id)
         if value is None or one.type == "computed":
+            continue
+        if bookable is not None and one.type == "person" and value not in bookable.ids:
+            found.lost.append(f"the field {one.name}")
             continue
         other = one if source.id == target.id else _namesake(one, target)
         said = _in_terms_of(one, other, value) if other else None
@@ -158,6 +176,7 @@ def _in_terms_of(one: CustomField, other: CustomField, value: Any) -> Any:
 def say_lost(lost: Iterable[str], target: Project) -> list[str]:
     """What has no place in a project, each once with how many tasks it concerns."""
     return [
-        f"{what[0].upper()}{what[1:]} of {count} task{'' if count == 1 else 's'}: {target.code} has none of that name."
+        f"{what[0].upper()}{what[1:]}{',' if what.endswith(LEFT) else ''} of {count} task{'' if count == 1 else 's'}"
+        f"{'' if what.endswith(LEFT) else f': {target.code} has none of that name'}."
         for what, count in Counter(lost).items()
     ]

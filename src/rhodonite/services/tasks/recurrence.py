@@ -98,7 +98,7 @@ def make_ahead(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, repe
 
 def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day: date) -> str:
     """Write one more of a task on a day, with its description, checklists and attachments. Returns its id."""
-    bookable = bookable_there(cur, plan.project.id) if task.bookings else None  # somebody may have left since
+    bookable = bookable_there(cur, plan.project.id)  # somebody may have left since
     fields: dict[str, Any] = matched(task, plan.project, plan.project, is_summary=False, bookable=bookable).fields
     title = fields.pop("title")
     for name in ("start", "finish", "deadline"):
