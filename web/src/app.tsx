@@ -4,7 +4,7 @@ import { Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Schemas } from "./data/api";
 import { useClash } from "./data/clash";
-import { PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
+import { manages, PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
 import { useSaveState } from "./data/save-status";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
@@ -83,15 +83,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
             <Suspense fallback={<Loading what="the page" rows={14} />}>
               <main className="flex min-h-0 flex-1 flex-col">
                 <Routes>
-                  <Route
-                    path="/"
-                    element={
-                      <Navigate
-                        to={person.role === "manager" || person.role === "administrator" ? "/work" : "/desk"}
-                        replace
-                      />
-                    }
-                  />
+                  <Route path="/" element={<Navigate to={manages(person) ? "/work" : "/desk"} replace />} />
                   <Route path="/desk" element={<Desk />} />
                   <Route path="/desk/all_work" element={<AllWork />} />
                   <Route path="/desk/everything" element={<Moved to="/desk/all_work" />} />

@@ -5,7 +5,8 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from ..core.common.errors import RuleError
@@ -91,3 +92,12 @@ def _safe(cell: str) -> str:
 def _bare(cell: str) -> str:
     """The inverse of ``_safe``."""
     return cell[1:] if cell[:1] == "'" and _FORMULA.match(cell) else cell
+
+
+@contextmanager
+def naming_line(line: int) -> Iterator[None]:
+    """What is wrong with a row of a file is told with its line."""
+    try:
+        yield
+    except RuleError as error:
+        raise RuleError(f"Line {line}: {error.sentence}", "file") from error

@@ -9,8 +9,9 @@ from __future__ import annotations
 import io
 import re
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date, datetime, time
+from functools import partial
 from typing import Any
 
 from ..core.common.errors import RuleError
@@ -83,23 +84,23 @@ def write_xlsx(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
     """One sheet with a head that stays in sight. Numbers and dates are written as such; all else is text, so that no
     spreadsheet runs it as a formula."""
     from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
     from openpyxl.styles import Font
 
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Rhodonite")
     sheet.freeze_panes = "A2"
     bold = Font(bold=True)
-    sheet.append([_cell(sheet, head, bold) for head in heads])
+    make = partial(WriteOnlyCell, sheet)
+    sheet.append([_cell(make, head, bold) for head in heads])
     for row in rows:
-        sheet.append([_cell(sheet, cell) for cell in row])
+        sheet.append([_cell(make, cell) for cell in row])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
-def _cell(sheet: Any, text: str, font: Any = None) -> Any:
-    from openpyxl.cell import WriteOnlyCell
-
+def _cell(make: Callable[..., Any], text: str, font: Any = None) -> Any:
     if not text:
         return None
     if font is None and _NUMBER.fullmatch(text):
@@ -110,10 +111,10 @@ def _cell(sheet: Any, text: str, font: Any = None) -> Any:
         except ValueError:
             pass
         else:
-            moment = WriteOnlyCell(sheet, value=at)
+            moment = make(value=at)
             moment.number_format = "yyyy-mm-dd hh:mm" if " " in text else "yyyy-mm-dd"
             return moment
-    cell = WriteOnlyCell(sheet, value=_UNWRITABLE.sub("", text))
+    cell = make(value=_UNWRITABLE.sub("", text))
     cell.data_type = "s"  # or what begins with = would be a formula
     if font:
         cell.font = font

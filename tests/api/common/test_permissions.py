@@ -305,7 +305,7 @@ def test_routes_keep_to_what_they_need(
     for method, path, need in routes():
         if path in OPEN or path in STREAMS or need not in walked:
             continue
-        words = {"code": "LAN", "kind": "csv", "state_id": state_id(lead, "In review") if "{state_id}" in path else ready}
+        words = {"code": "LAN", "form": "csv", "state_id": state_id(lead, "In review") if "{state_id}" in path else ready}
         if "person_id" in path:
             stranger = "other" if "people" in path else "member" if organisation_role == "guest" else "guest"
             words["person_id"] = people[stranger].id
@@ -389,7 +389,6 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
     nobody = sign_in("nobody")
     words = {
         "code": "LAN",
-        "kind": "csv",
         "task_id": "x",
         "state_id": "x",
         "person_id": "x",

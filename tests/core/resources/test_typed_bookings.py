@@ -64,3 +64,18 @@ def test_any_text_is_read_or_refused_in_words(text: str) -> None:
     with suppress(RuleError):
         found = read_bookings(text, KNOWN, 450, 60)
     assert len({one.who.id for one in found}) == len(found)
+
+
+@pytest.mark.parametrize(
+    ("text", "amount", "said"),
+    [
+        ("Glass panes 12", 12_000, "Glass panes: 12 pc"),
+        ("glass 2,5 pc", 2_500, "Glass panes: 2.5 pc"),
+        ("Permit 1,350.00", 1_350_000, "Permit: 1350.00"),
+        ("Permit 350", 350_000, "Permit: 350.00"),
+    ],
+)
+def test_amounts_are_read_as_they_are_shown(text: str, amount: int, said: str) -> None:
+    known = [Named("g", "Glass panes", True, "material", "pc"), Named("p", "Permit", True, "fixed")]
+    (one,) = read_bookings(text, known, 450, 0)
+    assert (one.amount, one.minutes, one.said) == (amount, None, said)

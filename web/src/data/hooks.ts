@@ -92,6 +92,9 @@ export function useDesk() {
   return useQuery({ queryKey: allKey("desk"), queryFn: () => ask(client.GET("/api/desk")) });
 }
 
+/** Whether somebody starts projects, plans the time of others, and sees what they cost. */
+export const manages = ({ role }: Pick<Person, "role">) => role === "administrator" || role === "manager";
+
 export const may = (project: Pick<Project, "may"> | undefined, action: "edit" | "manage") =>
   project?.may.includes(action) ?? false;
 

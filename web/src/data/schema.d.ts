@@ -1629,7 +1629,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Csv
-         * @description Read a CSV file without writing anything.
+         * @description Read a table without writing anything.
          */
         post: operations["preview_csv_api_projects__code__csv_preview_post"];
         delete?: never;
@@ -1649,7 +1649,7 @@ export interface paths {
         put?: never;
         /**
          * Import Csv
-         * @description Bring all rows of a CSV file in as tasks, or none.
+         * @description Bring all rows of a table in as tasks, or none.
          */
         post: operations["import_csv_api_projects__code__csv_post"];
         delete?: never;
@@ -1841,7 +1841,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{code}/tasks.csv": {
+    "/api/projects/{code}/tasks.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1849,10 +1849,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Export Csv
-         * @description The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own.
+         * Export Tasks
+         * @description The tasks within a scope as a table, with the columns chosen; tints are named in a column of their own.
          */
-        get: operations["export_csv_api_projects__code__tasks_csv_get"];
+        get: operations["export_tasks_api_projects__code__tasks__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1861,7 +1861,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{code}/tasks.xlsx": {
+    "/api/tasks.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1869,50 +1869,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Export Xlsx
-         * @description The same as a spreadsheet.
+         * Export Tasks Of All
+         * @description What a view over all projects shows, as a table.
          */
-        get: operations["export_xlsx_api_projects__code__tasks_xlsx_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/tasks.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export Csv Of All
-         * @description What a view over all projects shows, as CSV.
-         */
-        get: operations["export_csv_of_all_api_tasks_csv_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/tasks.xlsx": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export Xlsx Of All
-         * @description The same as a spreadsheet.
-         */
-        get: operations["export_xlsx_of_all_api_tasks_xlsx_get"];
+        get: operations["export_tasks_of_all_api_tasks__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2777,7 +2737,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/resources.{kind}": {
+    "/api/resources.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2788,7 +2748,7 @@ export interface paths {
          * Export Resources
          * @description The crews, roles, materials and fixed costs of the organisation, as a table.
          */
-        get: operations["export_resources_api_resources__kind__get"];
+        get: operations["export_resources_api_resources__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2797,7 +2757,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{code}/resources.{kind}": {
+    "/api/projects/{code}/resources.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2808,7 +2768,7 @@ export interface paths {
          * Export Own Resources
          * @description Those of a project.
          */
-        get: operations["export_own_resources_api_projects__code__resources__kind__get"];
+        get: operations["export_own_resources_api_projects__code__resources__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2817,7 +2777,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/absences.{kind}": {
+    "/api/absences.{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2828,7 +2788,7 @@ export interface paths {
          * Export Absences
          * @description When everybody is away, as a table; why is for managers.
          */
-        get: operations["export_absences_api_absences__kind__get"];
+        get: operations["export_absences_api_absences__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -12303,7 +12263,7 @@ export interface operations {
             };
         };
     };
-    export_csv_api_projects__code__tasks_csv_get: {
+    export_tasks_api_projects__code__tasks__form__get: {
         parameters: {
             query?: {
                 column?: string[];
@@ -12334,6 +12294,7 @@ export interface operations {
             };
             path: {
                 code: string;
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -12357,10 +12318,9 @@ export interface operations {
             };
         };
     };
-    export_xlsx_api_projects__code__tasks_xlsx_get: {
+    export_tasks_of_all_api_tasks__form__get: {
         parameters: {
             query?: {
-                column?: string[];
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
                 kind?: string[];
@@ -12387,110 +12347,8 @@ export interface operations {
                 "rhodonite-draft"?: string | null;
             };
             path: {
-                code: string;
+                form: "csv" | "xlsx";
             };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    export_csv_of_all_api_tasks_csv_get: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-                kind?: string[];
-                owner?: string[];
-                state?: string[];
-                state_class?: string[];
-                text?: string;
-                since?: string | null;
-                until?: string | null;
-                late?: boolean;
-                unowned?: boolean;
-                held?: boolean;
-                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
-                where?: string;
-                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
-                view?: string;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    export_xlsx_of_all_api_tasks_xlsx_get: {
-        parameters: {
-            query?: {
-                /** @description As the header Rhodonite-Draft, for links to files */
-                draft?: string | null;
-                kind?: string[];
-                owner?: string[];
-                state?: string[];
-                state_class?: string[];
-                text?: string;
-                since?: string | null;
-                until?: string | null;
-                late?: boolean;
-                unowned?: boolean;
-                held?: boolean;
-                /** @description Further clauses over any field, as JSON: {"all": [["deadline", "within", 21], ["late", "yes"]]} */
-                where?: string;
-                /** @description A view as JSON: {"tints": [{"id": "a", "name": "Late", "where": {"all": [["late", "yes"]]}, …}]} */
-                view?: string;
-            };
-            header?: {
-                /** @description UUID of this change, made by the client */
-                "rhodonite-change"?: string | null;
-                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
-                "rhodonite-ripple"?: string | null;
-                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
-                "rhodonite-draft"?: string | null;
-            };
-            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -14807,7 +14665,7 @@ export interface operations {
             };
         };
     };
-    export_resources_api_resources__kind__get: {
+    export_resources_api_resources__form__get: {
         parameters: {
             query?: {
                 /** @description As the header Rhodonite-Draft, for links to files */
@@ -14822,7 +14680,7 @@ export interface operations {
                 "rhodonite-draft"?: string | null;
             };
             path: {
-                kind: "csv" | "xlsx";
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -14846,7 +14704,7 @@ export interface operations {
             };
         };
     };
-    export_own_resources_api_projects__code__resources__kind__get: {
+    export_own_resources_api_projects__code__resources__form__get: {
         parameters: {
             query?: {
                 /** @description As the header Rhodonite-Draft, for links to files */
@@ -14862,7 +14720,7 @@ export interface operations {
             };
             path: {
                 code: string;
-                kind: "csv" | "xlsx";
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -14886,7 +14744,7 @@ export interface operations {
             };
         };
     };
-    export_absences_api_absences__kind__get: {
+    export_absences_api_absences__form__get: {
         parameters: {
             query?: {
                 /** @description As the header Rhodonite-Draft, for links to files */
@@ -14901,7 +14759,7 @@ export interface operations {
                 "rhodonite-draft"?: string | null;
             };
             path: {
-                kind: "csv" | "xlsx";
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };

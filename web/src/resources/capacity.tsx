@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { addDays, format, parseISO } from "date-fns";
 import { useState } from "react";
 import { client, newId, type Person, type Schemas, sentence } from "../data/api";
-import { useMe } from "../data/hooks";
+import { manages, useMe } from "../data/hooks";
 import { allKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
@@ -21,16 +21,16 @@ type Absence = Schemas["AbsenceOut"];
 export default function Capacity({ person, close }: { person: Person; close: () => void }) {
   const staff = useStaff();
   const { person: me } = useMe();
-  const manages = me.role === "administrator" || me.role === "manager";
+  const plans = manages(me);
   return (
     <Modal open onOpenChange={close} title={`When ${person.name} can be booked`} width={560}>
       {!staff.data ? (
         <Loading what="capacity" rows={6} />
       ) : (
         <>
-          <Share person={person} staff={staff.data} canEdit={manages} />
-          <Absences person={person} staff={staff.data} canEdit={manages || person.id === me.id} />
-          {manages && (
+          <Share person={person} staff={staff.data} canEdit={plans} />
+          <Absences person={person} staff={staff.data} canEdit={plans || person.id === me.id} />
+          {plans && (
             <section className="mt-5 grid gap-4 sm:grid-cols-2" aria-label="Rates">
               <Rates who={person.id} name={person.name} kind="cost" label="An hour costs" />
               <Rates who={person.id} name={person.name} kind="billing" label="An hour is charged at" />

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { client, type Schemas, sentence } from "../data/api";
-import { useMe } from "../data/hooks";
+import { manages, useMe } from "../data/hooks";
 import { allKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
@@ -27,7 +27,7 @@ const ALWAYS = 3;
 export default function CrewsPlace() {
   const me = useMe();
   const staff = useStaff();
-  const manages = me.person.role === "administrator" || me.person.role === "manager";
+  const administers = me.person.role === "administrator";
   return (
     <>
       <TitleLine title={`Crews, roles and materials of ${me.organisation}`} />
@@ -38,16 +38,12 @@ export default function CrewsPlace() {
           <Loading what="crews and roles" rows={6} />
         ) : (
           <div className="max-w-3xl pb-6">
-            <Crews given={staff.data.resources} readOnly={!manages} />
-            <OwnHours
-              key={JSON.stringify(staff.data.week)}
-              week={staff.data.week}
-              canEdit={me.person.role === "administrator"}
-            />
-            <ClosedDays closed={staff.data.closed} canEdit={me.person.role === "administrator"} />
-            <Currency currency={staff.data.currency} canEdit={me.person.role === "administrator"} />
+            <Crews given={staff.data.resources} readOnly={!manages(me.person)} />
+            <OwnHours key={JSON.stringify(staff.data.week)} week={staff.data.week} canEdit={administers} />
+            <ClosedDays closed={staff.data.closed} canEdit={administers} />
+            <Currency currency={staff.data.currency} canEdit={administers} />
             <AbsenceTables />
-            <Kinds kinds={staff.data.absence_kinds} canEdit={me.person.role === "administrator"} />
+            <Kinds kinds={staff.data.absence_kinds} canEdit={administers} />
           </div>
         )}
       </div>
@@ -56,22 +52,27 @@ export default function CrewsPlace() {
   );
 }
 
+/** Writes what holds for all of the organisation. */
+function useSaveCommon() {
+  const queries = useQueryClient();
+  return async (what: string, body: Schemas["CommonEdit"]) => {
+    await sendUndoable(queries, "", what, (headers) => client.PATCH("/api/bookable", { body, headers }));
+    for (const key of [staffKey, allKey("load")]) queries.invalidateQueries({ queryKey: key });
+  };
+}
+
 /** The hours by which everybody works who has none of their own. */
 function OwnHours({ week, canEdit }: { week: Record<string, string[][]> | null; canEdit: boolean }) {
-  const queries = useQueryClient();
+  const saveCommon = useSaveCommon();
   const [typed, setTyped] = useState(sayWeek(week));
   const [wrong, setWrong] = useState("");
   async function save(event: React.FormEvent) {
     event.preventDefault();
     try {
       const read = readWeek(typed);
-      await sendUndoable(queries, "", "Changed the organisation’s hours", (headers) =>
-        client.PATCH("/api/bookable", { body: { week: read }, headers }),
-      );
+      await saveCommon("Changed the organisation’s hours", { week: read });
       setWrong("");
       note("Saved");
-      queries.invalidateQueries({ queryKey: staffKey });
-      queries.invalidateQueries({ queryKey: allKey("load") });
     } catch (error) {
       setWrong(sentence(error));
     }
@@ -93,18 +94,14 @@ type Closed = Schemas["BookableOut"]["closed"];
 
 /** Days on which nobody can be booked: holidays of a country, or the organisation's own. */
 function ClosedDays({ closed, canEdit }: { closed: Closed; canEdit: boolean }) {
-  const queries = useQueryClient();
+  const saveCommon = useSaveCommon();
   const { now } = useMe();
   const [first, setFirst] = useState("");
   const [name, setName] = useState("");
   const [wrong, setWrong] = useState("");
   async function save(days: Closed) {
     const sorted = [...days].sort((a, b) => a.from.localeCompare(b.from));
-    await sendUndoable(queries, "", "Changed the days on which nobody works", (headers) =>
-      client.PATCH("/api/bookable", { body: { closed: sorted }, headers }),
-    );
-    queries.invalidateQueries({ queryKey: staffKey });
-    queries.invalidateQueries({ queryKey: allKey("load") });
+    await saveCommon("Changed the days on which nobody works", { closed: sorted });
   }
   const close = (days: { day: string; name: string }[]) => {
     const known = new Set(closed.map((one) => one.from));
@@ -208,7 +205,7 @@ function AbsenceTables() {
 
 /** In what rates of people and materials are told. */
 function Currency({ currency, canEdit }: { currency: string; canEdit: boolean }) {
-  const queries = useQueryClient();
+  const saveCommon = useSaveCommon();
   return (
     <section className="mt-8" aria-label="Currency">
       <h2 className="mb-1 text-[15px]">Currency</h2>
@@ -218,26 +215,16 @@ function Currency({ currency, canEdit }: { currency: string; canEdit: boolean })
         label="Currency"
         readOnly={!canEdit}
         className="w-20 px-1.5"
-        onSave={async (typed) => {
-          await sendUndoable(queries, "", "Changed the currency", (headers) =>
-            client.PATCH("/api/bookable", { body: { currency: typed.trim() }, headers }),
-          );
-          queries.invalidateQueries({ queryKey: staffKey });
-        }}
+        onSave={(typed) => saveCommon("Changed the currency", { currency: typed.trim() })}
       />
     </section>
   );
 }
 
 function Kinds({ kinds, canEdit }: { kinds: string[]; canEdit: boolean }) {
-  const queries = useQueryClient();
+  const saveCommon = useSaveCommon();
   const own = kinds.slice(ALWAYS);
-  async function save(absence_kinds: string[]) {
-    await sendUndoable(queries, "", "Changed the kinds of absence", (headers) =>
-      client.PATCH("/api/bookable", { body: { absence_kinds }, headers }),
-    );
-    queries.invalidateQueries({ queryKey: staffKey });
-  }
+  const save = (absence_kinds: string[]) => saveCommon("Changed the kinds of absence", { absence_kinds });
   return (
     <section className="mt-8" aria-label="Kinds of absence">
       <h2 className="mb-1 text-[15px]">Kinds of absence</h2>

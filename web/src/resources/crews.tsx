@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, newId, type Project, type Schemas, sentence } from "../data/api";
-import { may, useMe } from "../data/hooks";
+import { manages, may, useMe } from "../data/hooks";
 import { allKey, projectKey } from "../data/keys";
 import { note } from "../data/notes";
 import { sendUndoable } from "../data/undo";
@@ -29,7 +29,7 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
   const queries = useQueryClient();
   const { person: me } = useMe();
   const code = project?.code ?? "";
-  const seesRates = project ? may(project, "manage") : me.role === "administrator" || me.role === "manager";
+  const seesRates = project ? may(project, "manage") : manages(me);
   const asked = useQuery({
     queryKey: projectKey(code, "resources"),
     enabled: project !== undefined,

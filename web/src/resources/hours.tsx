@@ -35,6 +35,7 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
   const open = canEdit && !row.is_summary;
   const send = (what: string, bookings: Record<string, unknown>[]) => edit(what, { bookings });
   const tell = (promise: Promise<void>) => promise.catch((error) => note(sentence(error), "wrong"));
+  const without = (booking: Booking) => row.bookings.filter((one) => one !== booking).map(bookingsSent);
   const replaced = (booking: Booking, fields: Record<string, unknown>) =>
     row.bookings.map((one) => (one.who === booking.who ? { ...bookingsSent(one), ...fields } : bookingsSent(one)));
   if (row.is_summary)
@@ -55,14 +56,7 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
               <LabourOf
                 {...{ row, booking, open }}
                 name={nameOf(booking.who)}
-                save={(fields) =>
-                  send(
-                    "Hours",
-                    fields
-                      ? replaced(booking, fields)
-                      : row.bookings.filter((one) => one !== booking).map(bookingsSent),
-                  )
-                }
+                save={(fields) => send("Hours", fields ? replaced(booking, fields) : without(booking))}
               />
             ) : (
               <TextField
@@ -76,7 +70,7 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
             {open && (
               <IconButton
                 label={`Take out ${booking.of === "labour" ? `the hours of ${nameOf(booking.who)}` : nameOf(booking.who)}`}
-                onClick={() => tell(send("Hours", row.bookings.filter((one) => one !== booking).map(bookingsSent)))}
+                onClick={() => tell(send("Hours", without(booking)))}
               >
                 <X size={13} />
               </IconButton>

@@ -16,12 +16,11 @@ type Kind = Schemas["RatesOut"]["kind"];
 type Rate = { first: string | null; amount: string };
 const NONE: Schemas["RatesOut"][] = [];
 
-/** The rates of all, or of a project's own resources; nothing where they are not for the reader. */
-function useRates(code: string | null, wanted: boolean) {
+/** The rates of all, or of a project's own resources. */
+function useRates(code: string | null) {
   const key = code ? projectKey(code, "rates") : allKey("rates");
   const { data } = useQuery({
     queryKey: key,
-    enabled: wanted,
     queryFn: () =>
       code
         ? ask(client.GET("/api/projects/{code}/rates", { params: { path: { code } } }))
@@ -47,7 +46,7 @@ export function Rates({
   const queries = useQueryClient();
   const { now } = useMe();
   const currency = useStaff().data?.currency ?? "";
-  const { all, key } = useRates(code, true);
+  const { all, key } = useRates(code);
   const [first, setFirst] = useState("");
   const [amount, setAmount] = useState("");
   const [wrong, setWrong] = useState("");

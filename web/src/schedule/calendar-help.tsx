@@ -1,7 +1,7 @@
 /** Help with a calendar: public holidays, another project's calendar, and a look at a month before it is saved. */
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { addMonths, format, getDay, parseISO, startOfMonth } from "date-fns";
+import { addMonths, format, getDay, getDaysInMonth, parseISO, startOfMonth } from "date-fns";
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useMemo, useState } from "react";
 import { ask, client, type Project, sentence } from "../data/api";
@@ -16,6 +16,9 @@ import type { Calendar } from "./calendar-settings";
 
 const COUNTRY = "rhodonite.country";
 const YEARS_AHEAD = 2;
+/** Pixels of the names of weekdays, and of a week below them. */
+const HEAD = 20;
+const WEEK = 33;
 
 /** The public holidays of a country, from the year of a day on. `added` says of them what is to be done next. */
 export function Holidays({
@@ -162,7 +165,12 @@ export function Preview({ project, read }: { project: Project; read: () => Calen
           <ChevronRight size={15} />
         </IconButton>
       </div>
-      <ol className="grid grid-cols-7 gap-px bg-rule p-px text-[11.5px]" aria-label="Working time by day">
+      <ol
+        className="grid auto-rows-min grid-cols-7 gap-px bg-rule p-px text-[11.5px]"
+        // it keeps its room while it is worked out, so that what stands below does not move under a hand
+        style={{ minHeight: HEAD + WEEK * Math.ceil((blanks + getDaysInMonth(month)) / 7) }}
+        aria-label="Working time by day"
+      >
         {["M", "T", "W", "T", "F", "S", "S"].map((day, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the seven heads never move
           <li key={index} className="bg-sheet text-center text-ink-3" aria-hidden="true">

@@ -21,25 +21,25 @@ class BroughtOut(BaseModel):
     change: str = Field(description="To take it back by")
 
 
-@router.get("/resources.{kind}", openapi_extra=needs("see_people"), response_class=Response)
-def export_resources(kind: TableKind, use: Using) -> Response:
+@router.get("/resources.{form}", openapi_extra=needs("see_people"), response_class=Response)
+def export_resources(form: TableKind, use: Using) -> Response:
     """The crews, roles, materials and fixed costs of the organisation, as a table."""
-    body = writer_of(kind)(tables.RESOURCE_HEADS, use.read(tables.resources_out, None))
-    return table_answer(use, body, kind, "resources")
+    body = writer_of(form)(tables.RESOURCE_HEADS, use.read(tables.resources_out, None))
+    return table_answer(use, body, form, "resources")
 
 
-@router.get("/projects/{code}/resources.{kind}", openapi_extra=needs("see"), response_class=Response)
-def export_own_resources(code: str, kind: TableKind, use: Using) -> Response:
+@router.get("/projects/{code}/resources.{form}", openapi_extra=needs("see"), response_class=Response)
+def export_own_resources(code: str, form: TableKind, use: Using) -> Response:
     """Those of a project."""
-    body = writer_of(kind)(tables.RESOURCE_HEADS, use.read(tables.resources_out, code))
-    return table_answer(use, body, kind, f"{code.upper()} resources")
+    body = writer_of(form)(tables.RESOURCE_HEADS, use.read(tables.resources_out, code))
+    return table_answer(use, body, form, f"{code.upper()} resources")
 
 
-@router.get("/absences.{kind}", openapi_extra=needs("see_people"), response_class=Response)
-def export_absences(kind: TableKind, use: Using) -> Response:
+@router.get("/absences.{form}", openapi_extra=needs("see_people"), response_class=Response)
+def export_absences(form: TableKind, use: Using) -> Response:
     """When everybody is away, as a table; why is for managers."""
-    body = writer_of(kind)(tables.ABSENCE_HEADS, use.read(tables.absences_out))
-    return table_answer(use, body, kind, "absences")
+    body = writer_of(form)(tables.ABSENCE_HEADS, use.read(tables.absences_out))
+    return table_answer(use, body, form, "absences")
 
 
 @router.post("/resources/table", openapi_extra=needs("plan_people", file=LARGEST_SHORT))

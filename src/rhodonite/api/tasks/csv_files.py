@@ -1,4 +1,5 @@
-"""Tables of tasks coming in, as CSV or XLSX. A long file is read by the worker: the answer then names the job that tells how far it is."""
+"""Tables of tasks coming in, as CSV or XLSX. A long file is read by the worker: the answer then names the job that tells how
+far it is."""
 
 from __future__ import annotations
 
@@ -108,7 +109,7 @@ def _start(use: Use, kind: str, code: str, wanted: Wanted, data: bytes) -> str:
 
 @router.post("/projects/{code}/csv/preview", openapi_extra=needs("edit", file=LARGEST_TABLE))
 def preview_csv(code: str, use: Using, file: TableFile, matching: MatchingForm = None, answers: AnswersForm = None) -> LookOut:
-    """Read a CSV file without writing anything."""
+    """Read a table without writing anything."""
     data, wanted = read_upload(file), _wanted(matching, answers)
     if rows_of(data) > LONG:
         return LookOut(job=_start(use, "csv preview", code, wanted, data))
@@ -117,7 +118,7 @@ def preview_csv(code: str, use: Using, file: TableFile, matching: MatchingForm =
 
 @router.post("/projects/{code}/csv", openapi_extra=needs("edit", file=LARGEST_TABLE), status_code=201)
 def import_csv(code: str, use: Using, file: TableFile, matching: MatchingForm = None, answers: AnswersForm = None) -> ImportedOut:
-    """Bring all rows of a CSV file in as tasks, or none."""
+    """Bring all rows of a table in as tasks, or none."""
     data, wanted = read_upload(file), _wanted(matching, answers)
     if rows_of(data) > LONG:
         return ImportedOut(change=use.actor.change_id, job=_start(use, "csv import", code, wanted, data))

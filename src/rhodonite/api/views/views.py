@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from fastapi import Query
@@ -11,14 +10,13 @@ from pydantic import BaseModel, Field
 
 from ...core.views.catalogue import Columns, ColumnType
 from ...core.views.conditions import BARE, FIRST, LONGEST, OPERATORS
-from ...core.views.scope import Scope
 from ...core.views.tints import COVERS, MOST_TINTS, Covers
-from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, View, ViewGroup, read_view
+from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, ViewGroup, read_view
 from ...services.views import all_projects as across
 from ...services.views import csv_export, views
 from ..common.inputs import MB, make_router
 from ..common.tables import TableKind, table_answer, writer_of
-from ..common.use import Use, Using, needs
+from ..common.use import Using, needs
 from ..tasks.tasks import TaskRow, row_out
 from .asked import Scoped, Viewed, Words
 
@@ -220,38 +218,17 @@ def show_view_of_all(body: ViewIn, use: Using, scope: Scoped) -> AcrossOut:
     )
 
 
-def _export(kind: TableKind, code: str, use: Use, scope: Scope, view: View, columns: Sequence[str]) -> Response:
-    body = use.read(csv_export.export_tasks, code, scope, columns, view.tints, writer_of(kind))
-    return table_answer(use, body, kind, f"{code.upper()} tasks")
+@router.get("/projects/{code}/tasks.{form}", openapi_extra=needs("see"), response_class=Response)
+def export_tasks(code: str, form: TableKind, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
+    """The tasks within a scope as a table, with the columns chosen; tints are named in a column of their own."""
+    body = use.read(csv_export.export_tasks, code, scope, column, view.tints, writer_of(form))
+    return table_answer(use, body, form, f"{code.upper()} tasks")
 
 
-@router.get("/projects/{code}/tasks.csv", openapi_extra=needs("see"), response_class=Response)
-def export_csv(code: str, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
-    """The tasks within a scope as CSV, with the columns chosen; tints are named in a column of their own."""
-    return _export("csv", code, use, scope, view, column)
-
-
-@router.get("/projects/{code}/tasks.xlsx", openapi_extra=needs("see"), response_class=Response)
-def export_xlsx(code: str, use: Using, scope: Scoped, view: Viewed, column: Words = []) -> Response:  # noqa: B006
-    """The same as a spreadsheet."""
-    return _export("xlsx", code, use, scope, view, column)
-
-
-def _export_all(kind: TableKind, use: Use, scope: Scope, view: View) -> Response:
-    body = use.read(across.export_tasks, scope, view, writer_of(kind))
-    return table_answer(use, body, kind, "ALL tasks")
-
-
-@router.get("/tasks.csv", openapi_extra=needs("person"), response_class=Response)
-def export_csv_of_all(use: Using, scope: Scoped, view: Viewed) -> Response:
-    """What a view over all projects shows, as CSV."""
-    return _export_all("csv", use, scope, view)
-
-
-@router.get("/tasks.xlsx", openapi_extra=needs("person"), response_class=Response)
-def export_xlsx_of_all(use: Using, scope: Scoped, view: Viewed) -> Response:
-    """The same as a spreadsheet."""
-    return _export_all("xlsx", use, scope, view)
+@router.get("/tasks.{form}", openapi_extra=needs("person"), response_class=Response)
+def export_tasks_of_all(form: TableKind, use: Using, scope: Scoped, view: Viewed) -> Response:
+    """What a view over all projects shows, as a table."""
+    return table_answer(use, use.read(across.export_tasks, scope, view, writer_of(form)), form, "ALL tasks")
 
 
 def _arranged_out(arranged: Arranged) -> dict[str, Any]:

@@ -1,9 +1,9 @@
 """Looking for a better order of work than rules give: constraint programming, started from what the rules found.
 
 The model is that of resource-constrained project scheduling with intervals and cumulative resources (P. Baptiste, C. Le Pape
-and W. Nuijten, "Constraint-based scheduling", 2001); the solver is CP-SAT of OR-Tools. It is
-reckoned on the working time of the project. What works by another calendar, or on while nobody works, stands in it for as long
-as it lasted before, so what is found is an order only: ``levelling`` places every task by it, and minds them all.
+and W. Nuijten, "Constraint-based scheduling", 2001); the solver is CP-SAT of OR-Tools. It is reckoned on the working time of
+the project. What works by another calendar, or on while nobody works, stands in it for as long as it lasted before, so what is
+found is an order only: ``levelling`` places every task by it, and minds them all.
 """
 
 from __future__ import annotations
@@ -34,12 +34,10 @@ class Order:
     Attributes:
         starts: by node, in minutes of work of the project's calendar from its start.
         bound: minutes that the project lasts at least; None where the model is not the plan itself.
-        best: True where nothing can be better.
     """
 
     starts: list[float]
     bound: int | None
-    best: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,4 +192,4 @@ def better_order(made: Schedule, shares: Shares, goes_on: Callable[[], bool], *,
         return None
     starts = [float(solver.value(one)) for one in built.starts]
     bound = int(solver.best_objective_bound) if built.is_plan and not over else None
-    return Order(starts, bound, outcome[0] == built.cp.OPTIMAL)
+    return Order(starts, bound)

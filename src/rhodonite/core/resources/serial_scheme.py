@@ -192,6 +192,7 @@ class Scheme(Schedule):
 
 
 def profile_of(taker: Taker) -> Profile:
+    """What is taken of somebody before any task of the plan is placed."""
     made = Profile(taker.capacity)
     for begin, end, units in taker.taken:
         made.add(begin, end, units)

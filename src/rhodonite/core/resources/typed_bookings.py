@@ -112,8 +112,9 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
 
 
 def _amount(who: Named, text: str) -> int:
-    """Thousandths of a unit or of the currency; the unit may stand behind the number."""
-    bare = re.sub(r"[^\d.,]+$", "", text).strip().replace(",", ".")
+    """Thousandths of a unit or of the currency; the unit may stand behind the number, and a comma before three digits divides
+    thousands, as it is shown."""
+    bare = re.sub(r",(?=\d{3}(?!\d))", "", re.sub(r"[^\d.,]+$", "", text).strip()).replace(",", ".")
     what = "how many are used" if who.of == "material" else "the sum"
     try:
         number = int(Decimal(bare or "0") * PARTS)

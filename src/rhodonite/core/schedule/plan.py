@@ -351,9 +351,8 @@ class Plan:
         return datetime_of(self.schedule.late_finish(self.schedule.net.index[task_id]))
 
     def _day_minutes(self, task: Task) -> int:
-        if (
-            not task.elapsed and task.calendar_id is None and not self.project.people_time
-        ):  # as nearly all: no need to look further
+        # as nearly all: no need to look further
+        if not task.elapsed and task.calendar_id is None and not self.project.people_time:
             return self.calendar.day_minutes
         return hours_of(task, self.project, self.calendar).day_minutes
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import secrets
 import time
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -180,6 +180,12 @@ class Log:
     def record(self, subject: str, subject_id: str, field: str, old: Any, new: Any) -> None:
         """Note one field: what it was, what it became."""
         self.entries.append(journal_rows.Entry(subject, subject_id, field, to_json(old), to_json(new)))
+
+    def record_changes(self, subject: str, subject_id: str, before: Any, after: Any, fields: Iterable[str]) -> None:
+        """Note of some fields those that differ between two things."""
+        for name in fields:
+            if getattr(before, name) != getattr(after, name):
+                self.record(subject, subject_id, name, getattr(before, name), getattr(after, name))
 
 
 class AlreadyDone(Exception):

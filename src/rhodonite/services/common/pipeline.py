@@ -53,7 +53,8 @@ Bookable = Callable[[Cursor, Actor, str], Sequence[Named]]
 """Takes the code of a project: gives who can be booked in it, as far as the person may know them."""
 
 OnPeople = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Fields]], list[Effect]]
-"""Takes a plan before a change, the tasks that were changed, and the dates of all that move by it: gives who becomes over, or no longer is."""
+"""Takes a plan before a change, the tasks that were changed, and the dates of all that move by it: gives who becomes over, or
+no longer is."""
 
 ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}

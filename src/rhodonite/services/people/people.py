@@ -339,9 +339,7 @@ def set_preferences(cur: Cursor, actor: Actor, changes: dict[str, Any]) -> Prefe
     after = with_changes(before, changes)
     try:
         with writing(cur, actor, None, "changed their preferences") as log:
-            for name in changes:
-                if getattr(before, name) != getattr(after, name):
-                    log.record("person", actor.person.id, name, getattr(before, name), getattr(after, name))
+            log.record_changes("person", actor.person.id, before, after, changes)
             people_rows.set_preferences(cur, actor.person.id, asdict(after))
     except AlreadyDone:
         pass

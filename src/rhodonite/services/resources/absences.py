@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -12,13 +11,12 @@ from pymysql.cursors import Cursor
 
 from ...core.common.bounds import MOST_ABSENCES
 from ...core.common.errors import Missing, RuleError
-from ...core.resources.bookable import (
-    check_absence,
-)
+from ...core.resources.bookable import check_absence
 from ...core.resources.capacity import Absence
+from ...formats.csv_table import naming_line
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
-from ..common.context import Actor, AlreadyDone, once, writing
+from ..common.context import Actor, AlreadyDone, Log, once, writing
 from ..common.pipeline import follow_other_time
 
 
@@ -43,8 +41,7 @@ def add_absence(cur: Cursor, actor: Actor, absence: Absence) -> None:
         check_absence(absence, rows.common(cur).absence_kinds)
         if rows.count_absences(cur, absence.person_id) >= MOST_ABSENCES:
             raise RuleError(f"{MOST_ABSENCES} absences are kept for one person. Take old ones away first.", "start")
-        rows.insert_absence(cur, absence)
-        log.record("absence", absence.id, "created", None, _said(absence))
+        _insert(cur, log, absence)
     follow_other_time(cur, actor)
 
 
@@ -72,8 +69,7 @@ def insert_absences(cur: Cursor, actor: Actor, read: Sequence[tuple[int, Absence
                     if kept[one.person_id] > MOST_ABSENCES:
                         raise RuleError(f"{MOST_ABSENCES} absences are kept for one person.", "start")
                 there.add(key)
-                rows.insert_absence(cur, one)
-                log.record("absence", one.id, "created", None, _said(one))
+                _insert(cur, log, one)
                 added += 1
     except AlreadyDone:
         return 0
@@ -81,20 +77,14 @@ def insert_absences(cur: Cursor, actor: Actor, read: Sequence[tuple[int, Absence
     return added
 
 
-@contextmanager
-def naming_line(line: int) -> Iterator[None]:
-    """What is wrong with a row of a file is told with its line."""
-    try:
-        yield
-    except RuleError as error:
-        raise RuleError(f"Line {line}: {error.sentence}", "file") from error
-
-
-def _said(one: Absence) -> dict[str, str]:
-    return {"person_id": one.person_id, "start": one.start.isoformat(), "end": one.end.isoformat()}
+def _insert(cur: Cursor, log: Log, one: Absence) -> None:
+    rows.insert_absence(cur, one)
+    said = {"person_id": one.person_id, "start": one.start.isoformat(), "end": one.end.isoformat()}
+    log.record("absence", one.id, "created", None, said)
 
 
 def open_absence(cur: Cursor, actor: Actor, absence_id: str, *, gone: bool = False) -> Absence:
+    """One to be changed, locked. Raises Missing, or Forbidden where it is not for the actor to change."""
     actor.require("see_people")
     rows.mark_anew(cur)  # which locks it
     found = rows.absence(cur, absence_id)
@@ -111,9 +101,7 @@ def edit_absence(cur: Cursor, actor: Actor, absence_id: str, fields: dict[str, A
         before = open_absence(cur, actor, absence_id)
         after = replace(before, **fields)
         check_absence(after, (*rows.common(cur).absence_kinds, before.kind))
-        for name in fields:
-            if getattr(before, name) != getattr(after, name):
-                log.record("absence", absence_id, name, getattr(before, name), getattr(after, name))
+        log.record_changes("absence", absence_id, before, after, fields)
         rows.update_absence(cur, after)
     follow_other_time(cur, actor)
 
@@ -130,6 +118,7 @@ def delete_absence(cur: Cursor, actor: Actor, absence_id: str) -> None:
 
 @once
 def bring_absence_back(cur: Cursor, actor: Actor, absence_id: str) -> None:
+    """Bring an absence back that was taken away."""
     with writing(cur, actor, None, "brought back an absence") as log:
         found = open_absence(cur, actor, absence_id, gone=True)
         log.record("absence", absence_id, "deleted_at", actor.clock.utc(), None)

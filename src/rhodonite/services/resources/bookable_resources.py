@@ -9,13 +9,10 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import Missing, RuleError
-from ...core.resources.bookable import (
-    Resource,
-    check_resource,
-)
+from ...core.resources.bookable import Resource, check_resource
+from ...formats.csv_table import naming_line
 from ...store.resources import bookable as rows
-from ..common.context import Actor, AlreadyDone, once, open_project, writing
-from .absences import naming_line
+from ..common.context import Actor, AlreadyDone, Log, once, open_project, writing
 from .capacity import read_capacities
 
 
@@ -50,8 +47,12 @@ def add_resource(cur: Cursor, actor: Actor, code: str | None, wanted: Resource) 
     with writing(cur, actor, None, f"added {made.name}"[:80]) as log:
         rows.mark_anew(cur)
         _check_name(cur, made)
-        rows.insert_resource(cur, made)
-        log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people, "kind": made.kind})
+        _insert(cur, log, made)
+
+
+def _insert(cur: Cursor, log: Log, one: Resource) -> None:
+    rows.insert_resource(cur, one)
+    log.record("resource", one.id, "created", None, {"name": one.name, "people": one.people, "kind": one.kind})
 
 
 def insert_resources(cur: Cursor, actor: Actor, code: str | None, read: Sequence[tuple[int, Resource]]) -> int:
@@ -73,8 +74,7 @@ def insert_resources(cur: Cursor, actor: Actor, code: str | None, read: Sequence
                         continue
                     _check_name(cur, made)
                 there.add((made.name.casefold(), made.kind))
-                rows.insert_resource(cur, made)
-                log.record("resource", made.id, "created", None, {"name": made.name, "people": made.people, "kind": made.kind})
+                _insert(cur, log, made)
                 added += 1
             return added
     except AlreadyDone:
@@ -88,6 +88,7 @@ def _check_name(cur: Cursor, one: Resource) -> None:
 
 
 def open_resource(cur: Cursor, project_id: str | None, resource_id: str, *, gone: bool = False) -> Resource:
+    """One of a project, or of the organisation, to be changed, locked. Raises Missing."""
     rows.mark_anew(cur)
     found = rows.resources_by_id(cur, [resource_id]).get(resource_id)
     if found is None or found[1] is gone or found[0].project_id != project_id:
@@ -104,9 +105,7 @@ def edit_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: str,
         before = open_resource(cur, project_id, resource_id)
         after = check_resource(replace(before, **fields))
         _check_name(cur, after)
-        for name in fields:
-            if getattr(before, name) != getattr(after, name):
-                log.record("resource", resource_id, name, getattr(before, name), getattr(after, name))
+        log.record_changes("resource", resource_id, before, after, fields)
         rows.update_resource(cur, after)
 
 
@@ -122,6 +121,7 @@ def delete_resource(cur: Cursor, actor: Actor, code: str | None, resource_id: st
 
 @once
 def bring_resource_back(cur: Cursor, actor: Actor, code: str | None, resource_id: str) -> None:
+    """Bring a resource back that was taken away."""
     project_id = whose(cur, actor, code)
     with writing(cur, actor, None, "brought back a crew or role") as log:
         found = open_resource(cur, project_id, resource_id, gone=True)

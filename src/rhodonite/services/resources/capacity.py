@@ -137,9 +137,7 @@ def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
             wanted["closed"] = tuple(wanted["closed"])
         after = replace(before, **wanted)
         make_calendar(after.week or OFFICE, [dict(one) for one in after.closed])
-        for name in wanted:
-            if getattr(before, name) != getattr(after, name):
-                log.record("bookable", EVERYBODY, name, getattr(before, name), getattr(after, name))
+        log.record_changes("bookable", EVERYBODY, before, after, wanted)
         rows.set_common(cur, after)
     follow_other_time(cur, actor)
 
@@ -163,8 +161,6 @@ def set_capacity(cur: Cursor, actor: Actor, person_id: str, fields: dict[str, An
         check_capacity(after)
         if after.week is not None:
             make_calendar(after.week, [])
-        for name in fields:
-            if getattr(before, name) != getattr(after, name):
-                log.record("capacity", person_id, name, getattr(before, name), getattr(after, name))
+        log.record_changes("capacity", person_id, before, after, fields)
         rows.set_capacity(cur, person_id, after)
     follow_other_time(cur, actor)

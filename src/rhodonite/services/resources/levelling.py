@@ -11,6 +11,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
+from ...core.resources.load import columns
 from ...core.resources.proposal import Proposal, propose
 from ...core.tasks.model import Project
 from ..common.context import Actor, new_id, open_project
@@ -19,7 +20,7 @@ from ..common.plan_cache import PLANS
 from ..common.progress import Progress, silent
 from ..schedule.drafts import start_draft
 from ..tasks.tasks import TaskEdit, edit_tasks
-from .load import hold_loads, read_load
+from .load import hold_loads, load_held
 
 LONGEST = 120
 """Seconds that the worker may look for a better proposal."""
@@ -98,11 +99,11 @@ def level_project(cur: Cursor, actor: Actor, code: str, wanted: Wanted, progress
     project = open_hours(cur, actor, code)
     plain = replace(actor, draft=None)
     progress("looking at what lies on people", 0)
-    load = read_load(cur, plain, code, wanted.first, wanted.last, "week")
+    held = hold_loads(cur, plain, code, everywhere=True, count="hours")
+    load = load_held(cur, plain, held, code, columns(wanted.first, wanted.last, "week"))
     names = {who.id for who in load.who if who.kind in {"person", "resource"}}
     over = [line.who for line in load.lines if line.days_over]
     chosen = {one for one in (over if wanted.whom is None else wanted.whom) if one in names}
-    held = hold_loads(cur, plain, code, everywhere=True, count="hours")
     key = project.code
     proposal = propose(
         held.plans[key].plan, held.capacities.by_who, held.capacities.usual,
@@ -140,8 +141,8 @@ def _while_there_is_time(seconds: int, progress: Progress) -> Callable[[int], bo
 
 def job_input(code: str, wanted: Wanted) -> dict[str, Any]:
     """What the worker needs to do it."""
-    return {**asdict(wanted), "first": wanted.first.isoformat(), "last": wanted.last.isoformat(), "code": code.upper(), "keeping": list(wanted.keeping),
-            "whom": None if wanted.whom is None else list(wanted.whom)}  # fmt: skip
+    days = {"first": wanted.first.isoformat(), "last": wanted.last.isoformat()}
+    return {**asdict(wanted), **days, "code": code.upper()}
 
 
 @work("level")

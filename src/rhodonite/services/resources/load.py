@@ -128,7 +128,11 @@ def read_load(
     """The load of the people of a project, or of all, from one day to another. Raises as ``hold_loads``, and RuleError for days
     that cannot be."""
     span = columns(first, last, by)
-    held = hold_loads(cur, actor, code, everywhere=everywhere, count=count)
+    return load_held(cur, actor, hold_loads(cur, actor, code, everywhere=everywhere, count=count), code, span, count)
+
+
+def load_held(cur: Cursor, actor: Actor, held: Held, code: str | None, span: Span, count: Count = "hours") -> Load:
+    """The load of what was taken in hand, as ``read_load``."""
     who = _who(cur, actor, held, code)
     make = line if count == "hours" else tasks_line
     lines = [make(_bookable(one, held.capacities), span, held.loads, held.hidden) for one in who]

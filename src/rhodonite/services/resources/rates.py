@@ -42,9 +42,9 @@ def set_rates(cur: Cursor, actor: Actor, code: str | None, who: str, kind: RateK
 
     Raises:
         Missing, Forbidden: as ``read_rates``; there is no such person or resource.
-        RuleError: rates that cannot be; a material is not charged by the hour, a fixed cost has no rate.
+        RuleError: rates that cannot be; a fixed cost has none.
     """
-    name = _open(cur, actor, code, who, kind)
+    name = _open(cur, actor, code, who)
     checked = check_rates(wanted)
     with writing(cur, actor, None, f"changed a rate of {name}"[:80]) as log:
         resource_rows.mark_anew(cur)
@@ -54,7 +54,7 @@ def set_rates(cur: Cursor, actor: Actor, code: str | None, who: str, kind: RateK
             rows.set_rates(cur, who, kind, checked)
 
 
-def _open(cur: Cursor, actor: Actor, code: str | None, who: str, kind: RateKind) -> str:
+def _open(cur: Cursor, actor: Actor, code: str | None, who: str) -> str:
     """The name of whose rates these are."""
     project = open_project(cur, actor, code, "manage") if code is not None else None
     if project is None:

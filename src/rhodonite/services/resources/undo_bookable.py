@@ -9,11 +9,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
-from ...core.resources.bookable import (
-    Common,
-    Kept,
-    Resource,
-)
+from ...core.resources.bookable import Common, Kept, Resource
 from ...core.resources.capacity import Absence
 from ...store.common.database import from_json, to_json
 from ...store.common.journal import Entry
@@ -49,7 +45,7 @@ def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries:
         else:
             edit_absence(cur, actor, subject_id, old)
     elif subject == "resource":
-        code = code_of(cur, subject_id)
+        code = _code_of(cur, subject_id)
         if "created" in old:
             delete_resource(cur, actor, code, subject_id)
         elif "deleted_at" in old:
@@ -77,7 +73,7 @@ def take_file_back(cur: Cursor, actor: Actor, subject: str, entries: Sequence[En
             if subject == "absence":
                 rows.update_absence(cur, open_absence(cur, actor, one, gone=not gone), now if gone else None)
             else:
-                found = open_resource(cur, whose(cur, actor, code_of(cur, one)), one, gone=not gone)
+                found = open_resource(cur, whose(cur, actor, _code_of(cur, one)), one, gone=not gone)
                 rows.update_resource(cur, found, now if gone else None)
             log.record(subject, one, "deleted_at", None if gone else now, now if gone else None)
     if subject == "absence":
@@ -88,7 +84,7 @@ def _as_it_is(value: Any) -> Any:
     return value
 
 
-def code_of(cur: Cursor, resource_id: str) -> str | None:
+def _code_of(cur: Cursor, resource_id: str) -> str | None:
     found = rows.resources_by_id(cur, [resource_id]).get(resource_id)
     if found is None or found[0].project_id is None:
         return None

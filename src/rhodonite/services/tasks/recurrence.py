@@ -11,7 +11,7 @@ from pymysql.cursors import Cursor
 
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
-from ...core.tasks.copying import matched
+from ...core.tasks.copying import BookableThere, matched
 from ...core.tasks.model import Task
 from ...core.tasks.recurrence import Repeat, check_repeat, days_of, moved_by, read_repeat, write_repeat
 from ...core.tasks.recurrence_words import note_on, read_rule, say_rule
@@ -76,7 +76,7 @@ def _next_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, repea
     write_fields(cur, log, log.tasks[task.id], {"repeats": None})
     if found is None:
         return
-    made = _write_one(cur, actor, log, plan, task, found[1])
+    made = _write_one(cur, actor, log, plan, task, found[1], bookable_there(cur, plan.project.id))
     write_fields(cur, log, log.tasks[made], {"repeats": write_repeat(replace(repeat, last=found[0].isoformat()))})
 
 
@@ -89,16 +89,17 @@ def make_ahead(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, repe
         return 0
     since = max(last or date.min, today - timedelta(days=1))  # what was missed while nobody looked stays missed
     days = list(takewhile(lambda one: one[0] <= wanted[-1], days_of(repeat, plan.calendar, since)))
+    bookable = bookable_there(cur, plan.project.id)
     for _, stands in days:
-        _write_one(cur, actor, log, plan, task, stands)
+        _write_one(cur, actor, log, plan, task, stands, bookable)
     current = log.tasks.get(task.id, task)
     write_fields(cur, log, current, {"repeats": write_repeat(replace(repeat, last=days[-1][0].isoformat()))})
     return len(days)
 
 
-def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day: date) -> str:
-    """Write one more of a task on a day, with its description, checklists and attachments. Returns its id."""
-    bookable = bookable_there(cur, plan.project.id)  # somebody may have left since
+def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day: date, bookable: BookableThere) -> str:
+    """Write one more of a task on a day, with its description, checklists and attachments, and without who has left since.
+    Returns its id."""
     fields: dict[str, Any] = matched(task, plan.project, plan.project, is_summary=False, bookable=bookable).fields
     title = fields.pop("title")
     for name in ("start", "finish", "deadline"):

@@ -60,7 +60,9 @@ def export_tasks(
     inside = set(select(plan, scope, viewer).ids)
     within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
     described = task_rows.descriptions(cur, plan.project.id) if "description" in chosen else {}
-    cells = _Cells(plan, catalogue, people, described, {one.id: one.name for one in plan.project.states}, _crews(cur))
+    cells = _Cells(
+        plan, catalogue, people, described, {one.id: one.name for one in plan.project.states}, resource_rows.resource_names(cur)
+    )
     rows = [cells.of_row(chosen, row, number) for row, number in within]
     if tints:
         coloured = colouring([row for row, _ in within], tints, catalogue, viewer)
@@ -68,10 +70,6 @@ def export_tasks(
         for one, (row, _) in zip(rows, within, strict=True):
             one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
     return write(heads, rows)
-
-
-def _crews(cur: Cursor) -> dict[str, str]:
-    return resource_rows.resource_names(cur)
 
 
 @dataclass(frozen=True, slots=True)

@@ -104,9 +104,7 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
             if project is None or after.seen_by != "project":
                 raise RuleError("Only a sheet that a whole project sees can open first for everybody.", "is_default")
             sheet_rows.clear_default(cur, project.id)
-        for name in fields:
-            if getattr(before, name) != getattr(after, name):
-                log.record("sheet", sheet_id, name, getattr(before, name), getattr(after, name))
+        log.record_changes("sheet", sheet_id, before, after, fields)
         sheet_rows.update(cur, after)
 
 

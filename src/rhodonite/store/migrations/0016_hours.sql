@@ -10,6 +10,7 @@ CREATE TABLE bookable (
   mark UUID NOT NULL DEFAULT UUID(),
   -- as in calendars; none: office hours
   week JSON NULL,
+  exceptions JSON NOT NULL DEFAULT '[]',
   -- names of the kinds of absence that the organisation has beside those that every one has
   absence_kinds JSON NOT NULL DEFAULT '[]'
 );

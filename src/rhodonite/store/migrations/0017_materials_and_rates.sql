@@ -2,7 +2,7 @@
 ALTER TABLE resources ADD COLUMN kind VARCHAR(10) NOT NULL DEFAULT 'labour', ADD COLUMN unit VARCHAR(20) NOT NULL DEFAULT '';
 
 -- What holds for all: the currency of rates, and the days on which nobody works, as exceptions of calendars.
-ALTER TABLE bookable ADD COLUMN currency CHAR(3) NOT NULL DEFAULT 'EUR', ADD COLUMN closed JSON NOT NULL DEFAULT '[]';
+ALTER TABLE bookable DROP COLUMN IF EXISTS exceptions, ADD COLUMN currency CHAR(3) NOT NULL DEFAULT 'EUR', ADD COLUMN closed JSON NOT NULL DEFAULT '[]';
 
 -- The amount that an hour of a person or crew costs or is charged at, or a unit of a material costs, from a day on.
 CREATE TABLE rates (

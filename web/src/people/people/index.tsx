@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
 import { client, type Person, send, sentence } from "../../data/api";
-import { useMe, usePeople } from "../../data/hooks";
+import { manages, useMe, usePeople } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
 import { Button, Field, Modal, Wrong } from "../../parts/basics";
@@ -37,7 +37,7 @@ export default function People() {
   const [inviting, setInviting] = useState(false);
   const queries = useQueryClient();
   const administrator = me.person.role === "administrator";
-  const manages = administrator || me.person.role === "manager";
+  const plans = manages(me.person);
   const [booking, setBooking] = useState<Person | null>(null);
   const wanted = params.get("person");
   async function edit(person: Person, body: { role?: string; active?: boolean }) {
@@ -77,7 +77,7 @@ export default function People() {
                   {!person.active && ", access ended"}
                 </span>
               </div>
-              {(manages || person.id === me.person.id) && (
+              {(plans || person.id === me.person.id) && (
                 <Button
                   look="quiet"
                   className="px-2"

@@ -3,7 +3,7 @@ import { format, parseISO } from "date-fns";
 import { GripVertical } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
-import type { Line, Load } from "./use-load";
+import { hasCapacity, type Line, type Load } from "./use-load";
 
 /** Where a task would be dropped. */
 export interface Target {
@@ -28,7 +28,7 @@ function targetAt(x: number, y: number, load: Load, from: Props["from"]): Target
   const cell = document.elementFromPoint(x, y)?.closest<HTMLElement>("[data-cell]");
   const [who, column] = cell?.dataset.cell?.split(":") ?? [];
   const line = load.lines.find((one) => one.who === who);
-  if (!cell || !line || (line.kind !== "person" && line.kind !== "resource")) return null;
+  if (!cell || !line || !hasCapacity(line)) return null;
   if (line.who === from.who && Number(column) === from.column) return null;
   return { line, column: Number(column), box: cell.getBoundingClientRect() };
 }

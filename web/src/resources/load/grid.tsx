@@ -5,9 +5,8 @@ import { useEffect, useMemo, useRef } from "react";
 import { usePeople } from "../../data/hooks";
 import { count, sayHours, sayHoursOf } from "../../parts/format";
 import { Tile } from "../../parts/tile";
-import { sayAmount } from "../bookings";
 import { COLOURS, OTHER } from "./colours";
-import { type Asked, type Line, type Load, total } from "./use-load";
+import { type Asked, hasCapacity, type Line, type Load, sayOn, total } from "./use-load";
 
 export const LEFT = 214;
 /** Pixels of a column, the least that it is readable at. */
@@ -226,8 +225,6 @@ function Head({
   );
 }
 
-const sayUsed = (amount: number, line: Line) => `${sayAmount("material", amount)} ${line.unit}`;
-
 interface RowProps {
   line: Line;
   load: Load;
@@ -250,8 +247,7 @@ function Row({ line, load, columns, asked, now, style, template, at, chosen, goT
   const over = line.over.reduce((sum, one) => sum + one, 0);
   // how many pixels a minute is: a usual column is as high as the line of capacity
   const most = Math.max(...columns.map(({ index }) => total(line, index)), 1);
-  const bare = line.kind === "nobody" || line.kind === "material"; // it has no capacity
-  const usual = Math.max(...line.capacity, bare || !hours ? most : 0, 1);
+  const usual = Math.max(...line.capacity, !hasCapacity(line) || !hours ? most : 0, 1);
   const scale = Math.min(FULL / usual, TALLEST / most);
   return (
     <div
@@ -274,7 +270,7 @@ function Row({ line, load, columns, asked, now, style, template, at, chosen, goT
               : line.kind === "nobody"
                 ? `${sayHours(booked)} to give`
                 : line.kind === "material"
-                  ? sayUsed(booked, line)
+                  ? sayOn(line, booked)
                   : sayHoursOf(booked, capacity)}
             {over > 0 && `, over ${sayHours(over)}`}
           </span>
@@ -323,15 +319,14 @@ function LoadCell({
   const over = line.over[index] ?? 0;
   const away = line.away[index] ?? 0;
   const sum = total(line, index);
-  const say = (value: number) =>
-    !hours ? count(value, "task") : line.kind === "material" ? sayUsed(value, line) : sayHours(value);
+  const say = (value: number) => (hours ? sayOn(line, value) : count(value, "task"));
   const within = over ? sum - over : sum;
   const words = [
     format(day, asked.by === "month" ? "MMMM yyyy" : "EEE d MMM"),
     sum ? say(sum) : "nothing",
     ...codes.flatMap((code) => (line.bands[code]?.[index] ? `${code} ${say(line.bands[code]?.[index] ?? 0)}` : [])),
     ...(line.other[index] ? [`other work ${say(line.other[index] ?? 0)}`] : []),
-    ...(hours && line.kind !== "nobody" && line.kind !== "material" ? [`capacity ${sayHours(capacity)}`] : []),
+    ...(hours && hasCapacity(line) ? [`capacity ${sayHours(capacity)}`] : []),
     ...(over ? [`over by ${sayHours(over)}`] : []),
     ...(away ? [`away ${sayHours(away)}`] : []),
   ];

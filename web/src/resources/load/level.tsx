@@ -10,7 +10,7 @@ import { count, sayDay, sayHours } from "../../parts/format";
 import { Picker } from "../../parts/picker";
 import { Progress } from "../../parts/progress";
 import { useRows } from "../../tasks/rows";
-import type { Line } from "./use-load";
+import { hasCapacity, type Line } from "./use-load";
 
 type Levelled = Schemas["LevelledOut"];
 
@@ -38,7 +38,7 @@ export function Level({
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState("");
   const [found, setFound] = useState<Levelled | null>(null);
-  const all = lines.filter((line) => line.kind === "person" || line.kind === "resource").map((line) => line.who);
+  const all = lines.filter(hasCapacity).map((line) => line.who);
   const names = new Map(lines.map((line) => [line.who, line.name]));
   const long = useJob(project.code, "level", (job) => {
     if (job.stage === "refused") setWrong(job.sentence ?? "");

@@ -11,11 +11,11 @@ import { PersonList } from "../../parts/choosers";
 import { count, sayDay, sayHours, sayHoursOf } from "../../parts/format";
 import { TextField } from "../../parts/text-field";
 import { useChanges } from "../../tasks/changes";
-import { bookingsSent, sayAmount } from "../bookings";
+import { bookingsSent } from "../bookings";
 import { COLOURS } from "./colours";
 import { Grip, type Target } from "./dragging";
 import { Mends } from "./mends";
-import { type Asked, iso, type Line, type Load, useCell } from "./use-load";
+import { type Asked, hasCapacity, iso, type Line, type Load, sayOn, useCell } from "./use-load";
 
 type Task = Schemas["CellTaskOut"];
 
@@ -39,8 +39,7 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
   const days =
     first === last ? format(parseISO(first), "EEEE d MMMM") : `${sayDay(first, now)} to ${sayDay(last, now)}`;
   const short = line.kind === "person" ? (line.name.split(" ")[0] ?? line.name) : line.name;
-  const say = (value: number) =>
-    line.kind === "material" ? `${sayAmount("material", value)} ${line.unit}` : sayHours(value);
+  const say = (value: number) => sayOn(line, value);
   const booked = (cell.data?.tasks ?? []).reduce((sum, one) => sum + one.minutes, cell.data?.other ?? 0);
   return (
     <aside
@@ -59,10 +58,7 @@ export function Panel({ ref, project, asked, load, line, column, openTask, close
       </div>
       <p className="mt-0.5 mb-3 text-[12.5px] text-ink-2">
         {days}
-        {cell.data &&
-          line.kind !== "nobody" &&
-          line.kind !== "material" &&
-          `: ${sayHoursOf(booked, cell.data.capacity)}`}
+        {cell.data && hasCapacity(line) && `: ${sayHoursOf(booked, cell.data.capacity)}`}
         {line.days_over > 0 && `. Over on ${count(line.days_over, "day")} of those shown`}
       </p>
       {over > 0 && line.kind === "person" && (

@@ -6,6 +6,8 @@ import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../data/api";
 import { draftHere } from "../../data/draft-here";
 import { allKey } from "../../data/keys";
+import { sayHours } from "../../parts/format";
+import { sayAmount } from "../bookings";
 
 export type Load = Schemas["LoadOut"];
 export type Line = Schemas["LoadLineOut"];
@@ -27,6 +29,13 @@ export interface Asked {
 /** All that lies on a line in one of its columns. */
 export const total = (line: Line, column: number) =>
   Object.values(line.bands).reduce((sum, band) => sum + (band[column] ?? 0), line.other[column] ?? 0);
+
+/** Whether a line has a capacity: hours that nobody has and materials have none. */
+export const hasCapacity = (line: Line) => line.kind === "person" || line.kind === "resource";
+
+/** What lies on a line: hours, or of a material its units. */
+export const sayOn = (line: Line, value: number) =>
+  line.kind === "material" ? `${sayAmount("material", value)} ${line.unit}` : sayHours(value);
 
 export const iso = (day: Date) => format(day, "yyyy-MM-dd");
 

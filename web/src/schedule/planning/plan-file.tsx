@@ -11,6 +11,7 @@ import { useJob } from "../../data/use-job";
 import { Button } from "../../parts/basics";
 import { count, sayDay } from "../../parts/format";
 import { Progress } from "../../parts/progress";
+import { fileForm } from "../../parts/table-file";
 import { type PlanningProps, Section } from ".";
 
 export function Exchange({ project }: PlanningProps) {
@@ -28,15 +29,11 @@ export function Exchange({ project }: PlanningProps) {
     else if (job.stage === "done") broughtIn(job.tasks ?? 0, job.change);
   });
   async function bring(file: File) {
-    const body = new FormData();
-    body.append("file", file);
     try {
       const done = await send((headers) =>
         client.POST("/api/projects/{code}/plan.json", {
           params: { path: { code } },
-          // the client would encode the file as JSON; a form is sent as it is
-          body: body as never,
-          bodySerializer: (form) => form as never,
+          ...fileForm(file),
           headers,
         }),
       );

@@ -3,7 +3,7 @@ import { addDays, differenceInCalendarDays, format, max, min, parseISO } from "d
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { ProjectLine } from "../../data/api";
-import { useMe, usePeople, useWork } from "../../data/hooks";
+import { manages, useMe, usePeople, useWork } from "../../data/hooks";
 import { Button, Empty, Failed, Loading } from "../../parts/basics";
 import { count, sayDay, sayFull } from "../../parts/format";
 import { Health } from "../../parts/health";
@@ -26,7 +26,7 @@ export default function Work() {
   );
   const late = lines.reduce((sum, line) => sum + line.late, 0);
   const unowned = lines.reduce((sum, line) => sum + line.unowned, 0);
-  const mayStart = me.person.role === "administrator" || me.person.role === "manager";
+  const mayStart = manages(me.person);
   return (
     <>
       <TitleLine title={`Work at ${me.organisation}`}>
