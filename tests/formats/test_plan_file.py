@@ -11,18 +11,8 @@ from hypothesis import given, settings
 
 from rhodonite.core.schedule.ripple import ripple
 from rhodonite.core.schedule.schedule import Schedule
-from rhodonite.formats.plan_file import (
-    SCHEMAS,
-    ChangesFile,
-    FileError,
-    PlanFile,
-    changed,
-    read_document,
-    read_text,
-    schema_text,
-    to_plan,
-    write_plan,
-)
+from rhodonite.formats.plan_document import SCHEMAS, ChangesFile, PlanFile, schema_text
+from rhodonite.formats.plan_file import FileError, changed, read_document, read_text, to_plan, write_plan
 from rhodonite.formats.plan_results import write_ripple, write_schedule
 from rhodonite.server.settings import ROOT
 from tests.core.schedule.test_passes_laws import plans

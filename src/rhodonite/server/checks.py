@@ -9,7 +9,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from ..formats.plan_file import SCHEMAS, schema_text
+from ..formats.plan_document import SCHEMAS, schema_text
 from .failures import StartFailure
 from .settings import ROOT, Settings
 from .supervisor import step

@@ -16,7 +16,8 @@ from ..core.common.errors import RuleError
 from ..core.resources.levelling import level as level_plan
 from ..core.schedule.ripple import ripple as ripple_between
 from ..core.schedule.schedule import Schedule
-from ..formats.plan_file import ChangesFile, FileError, PlanFile, changed, read_document, to_plan, to_takers
+from ..formats.plan_document import ChangesFile, PlanFile
+from ..formats.plan_file import FileError, changed, read_document, to_plan, to_takers
 from ..formats.plan_results import write_levelled, write_ripple, write_schedule
 from .failures import said_in_a_sentence
 

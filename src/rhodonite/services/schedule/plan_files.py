@@ -19,7 +19,8 @@ from ...core.schedule.plan import Plan
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.hours import OWN_TIME
 from ...core.tasks.model import Link, Project
-from ...formats.plan_file import PlanFile, read_text, to_plan, to_takers, write_plan
+from ...formats.plan_document import PlanFile
+from ...formats.plan_file import read_text, to_plan, to_takers, write_plan
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, open_project
 from ..common.jobs import work
