@@ -55,6 +55,7 @@ def row_values(row: Row) -> dict[str, Any]:
         "deadline": task.deadline,
         "effort": row.effort,
         "booked": row.booked,
+        "spent": row.spent,
         "open": None if row.effort is None else row.effort - row.booked,
         "bookings": [
             {

@@ -28,6 +28,8 @@ from ..api.resources import tables as resource_tables
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
 from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
+from ..api.time import entries as time_entries
+from ..api.time import sheets as time_sheets
 from ..api.views import printing, sheets, views
 from ..standins.text_help import RemoteTextHelp, StandInTextHelp
 from ..store.common.database import Database, fetch_one
@@ -176,6 +178,8 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         levelling,
         rates,
         resource_tables,
+        time_entries,
+        time_sheets,
         jobs,
     ):
         app.include_router(module.router, prefix="/api")

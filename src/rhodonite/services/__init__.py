@@ -8,12 +8,15 @@ from .resources import booking, levelling, load, own_time
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
+from .time import entries, ledger
 
 __all__ = [
     "booking",
     "copies",
     "csv_import",
     "drafts",
+    "entries",
+    "ledger",
     "levelling",
     "load",
     "notices",

@@ -120,10 +120,24 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/bookings/read"): {"task_id": "{task_id}", "text": ""},
     ("POST", "/api/lines"): {"line": "Survey, in LAN", "code": None},
     ("POST", "/api/lines/read"): {"line": "Survey, in LAN"},
+    ("POST", "/api/projects/{code}/time"): {"entries": [{"task_id": "{task_id}", "day": "2027-03-16", "minutes": 5}]},
+    ("PATCH", "/api/projects/{code}/time"): {"entries": [{"id": "{entry_id}", "revision": 999, "minutes": 7}]},
+    ("POST", "/api/projects/{code}/time/delete"): {"ids": ["{entry_id}"]},
+    ("PUT", "/api/timer"): {"task_id": "{task_id}"},
+    ("PATCH", "/api/timer"): {"note": "second pour"},
+    ("POST", "/api/timer/stop"): {},
+    ("POST", "/api/time-sheet/hand-in"): {"day": "2027-03-16"},
+    ("POST", "/api/time-sheet/take-back"): {"day": "2027-03-16"},
+    ("POST", "/api/time-sheet/judge"): {"person_id": "{other_person}", "day": "2027-03-16", "accept": True},
 }
+SPAN = "?first=2027-03-15&last=2027-03-28"
 QUERIES = {
     ("GET", "/api/find"): "?text=glass",
-    ("GET", "/api/load"): "?first=2027-03-15&last=2027-03-28",
+    ("GET", "/api/load"): SPAN,
+    ("GET", "/api/time-report"): SPAN,
+    ("GET", "/api/time-report.{form}"): SPAN,
+    ("GET", "/api/time.{form}"): SPAN,
+    ("GET", "/api/projects/{code}/time.{form}"): SPAN,
     ("GET", "/api/load/tasks"): "?first=2027-03-15&last=2027-03-28",
     ("GET", "/api/load/mends"): "?who={self_id}&first=2027-03-15&last=2027-03-28",
     ("GET", "/api/projects/{code}/load/mends"): "?who={self_id}&first=2027-03-15&last=2027-03-28",
@@ -158,6 +172,7 @@ STREAMS = {"/api/live"}
 TABLES = {
     "/api/resources/table": "Name\nDivers",
     "/api/projects/{code}/resources/table": "Name\nDivers of LAN",
+    "/api/projects/{code}/time/table": "Task,Day,Hours\n1,2027-03-16,0.25",
     "/api/absences/table": "Person,From\n{self_mail},2027-08-02",
 }
 
@@ -229,6 +244,7 @@ def expected(need: str, organisation_role: str, member_role: str | None, private
     if need in {"administer", "create_project", "see_people", "plan_people", "see_rates"}:
         return may_in_organisation(organisation_role, need)  # type: ignore[arg-type]
     role = project_role(organisation_role, member_role, private)
+    need = "edit" if need == "at_work" else need  # on work that is somebody else's
     return None if role is None else may_in_project(role, need)  # type: ignore[arg-type]
 
 
@@ -236,7 +252,7 @@ MEMBER_ROLES = (None, "viewer", "commenter", "contributor", "lead")
 CASES = [(role, member, private) for role in ROLES for member in MEMBER_ROLES for private in (False, True)]
 
 
-IN_PROJECT = {"see", "comment", "edit", "manage"}
+IN_PROJECT = {"see", "comment", "edit", "manage", "at_work"}
 
 
 def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
@@ -251,6 +267,29 @@ def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
                 seen.add(has)
                 found.setdefault((role, member, private), set()).update(needs)
     return [(*case, frozenset(needs)) for case, needs in found.items()]
+
+
+def own_hours(path: str, lead: Caller, caller: Caller, other: Caller, person: Person) -> None:
+    """What routes about one's own hours ask for: a timer that runs, a week that can be handed in or judged."""
+    if not lead.client.get("/api/projects/HRS").is_success:
+        lead("POST", "/projects", {"code": "HRS", "name": "Hours", "start_day": "2027-03-08"})
+        lead("PATCH", "/projects/HRS", {"revision": 999, "time": True})
+        lead("PUT", f"/projects/HRS/members/{person.id}", {"role": "lead"})
+        lead.add("Hours", "HRS", owner_id=lead("GET", "/people")[0]["id"])
+    task = next(iter(lead.rows("HRS").values()))
+    if path.startswith("/api/timer"):
+        caller("PUT", "/timer", {"task_id": task["id"]})
+    entry = {"entries": [{"task_id": task["id"], "day": "2027-03-16", "minutes": 5}]}
+    if path.endswith(("/hand-in", "/take-back")):
+        caller.client.post("/api/time-sheet/take-back", json={"day": "2027-03-16"})
+        caller("POST", "/projects/HRS/time", entry)
+        if path.endswith("/take-back"):
+            caller("POST", "/time-sheet/hand-in", {"day": "2027-03-16"})
+    if path.endswith("/judge"):
+        who = other("GET", "/session")["person"]["id"]
+        lead.edit(task, "HRS", owner_id=who)
+        other("POST", "/projects/HRS/time", entry)
+        other("POST", "/time-sheet/hand-in", {"day": "2027-03-16"})
 
 
 @pytest.mark.parametrize(("organisation_role", "member_role", "private"), CASES)
@@ -302,6 +341,7 @@ def test_routes_keep_to_what_they_need(
     caller = sign_in(organisation_role)
     ready = state_id(lead, "Ready")
     tasks = written(lead, 200)
+    lead("PATCH", "/projects/LAN", {"revision": 999, "time": True})
     for method, path, need in routes():
         if path in OPEN or path in STREAMS or need not in walked:
             continue
@@ -343,6 +383,14 @@ def test_routes_keep_to_what_they_need(
         if "{team_id}" in path:
             words["team_id"] = str(uuid.uuid4())
             lead("POST", "/teams", {"id": words["team_id"], "name": words["team_id"]})
+        if path.startswith(("/api/timer", "/api/time-sheet/")) and need == "person":
+            own_hours(path, lead, caller, sign_in("other"), people[organisation_role])
+            words["other_person"] = people["other"].id
+        if "{entry_id}" in asked:
+            words["entry_id"] = str(uuid.uuid4())
+            entry = {"id": words["entry_id"], "task_id": tasks.pop(), "person_id": people[organisation_role].id, "day": "2027-03-16",
+                     "minutes": 5}  # fmt: skip
+            lead("POST", "/projects/LAN/time", {"entries": [entry]})
         if path == "/api/absences/table":
             words["self_mail"] = people[organisation_role].email
         if "{self_id}" in asked or "{absence_id}" in path:
@@ -406,6 +454,8 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "absence_id": "x",
         "resource_id": "x",
         "self_id": "x",
+        "entry_id": "x",
+        "other_person": "x",
         **{name.strip("{}"): "x" for name in HANGING},
     }
     for method, path, need in routes():

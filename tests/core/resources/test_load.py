@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from rhodonite.core.common.errors import RuleError
 from rhodonite.core.resources.capacity import Absence, Capacity
 from rhodonite.core.resources.load import NOBODY, Bookable, PlanLoad, Span, columns, line, load_of, tasks_line
-from rhodonite.core.tasks.model import Booking
+from rhodonite.core.schedule.plan import Plan
+from rhodonite.core.tasks.model import Booking, Project, Task
 
-from ..make import OFFICE, at, days, plan, task
+from ..make import NOW, OFFICE, PROJECT, at, days, plan, task
 
 USUAL = Capacity(OFFICE)
 WEEK = columns(date(2027, 3, 15), date(2027, 3, 19), "day")
@@ -118,3 +119,59 @@ def test_load_by_day_sums_to_hours_by_booking(tasks: list[tuple[int, int, tuple[
         assert sum(map(sum, hours(load, who, whole).bands.values())) == in_all
         by_day = columns(date(2027, 2, 1), date(2027, 5, 31), "day")
         assert sum(hours(load, who, whole).over) == sum(hours(load, who, by_day).over)
+
+
+# what was spent
+
+
+RECORDING = replace(PROJECT, time=True)
+
+
+def recorded(task: Task, spent: dict[str, dict[int, int]], project: Project = RECORDING) -> dict[str, dict[int, int]]:
+    """What one task lays on people where time is recorded."""
+    made = Plan(project, OFFICE, [task], NOW)
+    return load_of(made, {}, USUAL, {task.id: spent} if spent else {}).by_who
+
+
+WEDNESDAY = NOW.toordinal()
+
+
+def test_what_is_spent_lies_in_the_past_and_what_is_left_ahead() -> None:
+    begun = task("a", state_id="doing", bookings=(Booking("tomas", 1200),), **days("3-15", 5))
+    lies = recorded(begun, {"tomas": {WEDNESDAY - 2: 300, WEDNESDAY - 1: 100}})["tomas"]
+    assert (lies[WEDNESDAY - 2], lies[WEDNESDAY - 1]) == (300, 100)
+    assert sum(lies.values()) == 1200
+    assert set(lies) == {WEDNESDAY - 2, WEDNESDAY - 1, WEDNESDAY, WEDNESDAY + 1, WEDNESDAY + 2}
+
+
+def test_more_than_booked_leaves_nothing_and_a_late_task_lies_on_today() -> None:
+    late = task("a", state_id="doing", bookings=(Booking("tomas", 300), Booking("yuki", 120)), **days("3-08", 2))
+    lies = recorded(late, {"tomas": {WEDNESDAY - 5: 400}})
+    assert lies == {"tomas": {WEDNESDAY - 5: 400}, "yuki": {WEDNESDAY: 120}}
+
+
+def test_hours_of_people_without_a_booking_come_off_their_crew() -> None:
+    crewed = task("a", state_id="doing", bookings=(Booking("crew", 600, resource=True),), **days("3-15", 5))
+    lies = recorded(crewed, {"tomas": {WEDNESDAY - 1: 200}})
+    assert (sum(lies["crew"].values()), sum(lies["tomas"].values())) == (400, 200)
+
+
+def test_of_finished_work_only_what_was_entered_lies_anywhere() -> None:
+    done = task("a", state_id="done", bookings=(Booking("tomas", 600),), percent=100, actual_start=at("3-08"),
+                actual_finish=at("3-09 17:00"), **days("3-08", 2))  # fmt: skip
+    assert recorded(done, {"tomas": {WEDNESDAY - 9: 200}})["tomas"] == {WEDNESDAY - 9: 200}
+    assert sum(recorded(done, {})["tomas"].values()) == 600  # nobody entered anything: what was booked stands for it
+
+
+def test_where_no_time_is_recorded_bookings_lie_as_before() -> None:
+    begun = task("a", state_id="doing", bookings=(Booking("tomas", 900),), **days("3-15", 5))
+    assert recorded(begun, {}, PROJECT)["tomas"][WEDNESDAY - 2] == 180
+    assert WEDNESDAY - 2 not in recorded(begun, {})["tomas"]
+
+
+@given(st.integers(1, 3000), st.integers(0, 1500), st.integers(0, 1500), st.sampled_from(["even", "front", "back"]))
+def test_spent_and_left_never_fall_short_of_what_is_booked(booked: int, monday: int, tuesday: int, shape: str) -> None:
+    begun = task("a", state_id="doing", bookings=(Booking("tomas", booked, shape),), **days("3-15", 5))  # type: ignore[arg-type]
+    spent = {day: minutes for day, minutes in ((WEDNESDAY - 2, monday), (WEDNESDAY - 1, tuesday)) if minutes}
+    lies = recorded(begun, {"tomas": spent} if spent else {})["tomas"]
+    assert sum(lies.values()) == max(booked, monday + tuesday)

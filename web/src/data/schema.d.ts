@@ -2857,6 +2857,322 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task Time
+         * @description What was spent on a task: by person, on it and on everything below, against its estimate.
+         */
+        get: operations["read_task_time_api_tasks__task_id__time_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Time
+         * @description Write time down: as a contributor on any task, else on those that one owns, helps with or is booked on.
+         */
+        post: operations["add_time_api_projects__code__time_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Time
+         * @description Change entries: one’s own, or as a lead anybody’s.
+         */
+        patch: operations["edit_time_api_projects__code__time_patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/time/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Time
+         * @description Take entries away.
+         */
+        post: operations["delete_time_api_projects__code__time_delete_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/time/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Time
+         * @description Bring time entries in from a table, all rows or none.
+         */
+        post: operations["import_time_api_projects__code__time_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/time.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Project Time
+         * @description The time entries of a project, as they are read back in.
+         */
+        get: operations["export_project_time_api_projects__code__time__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Timer
+         * @description One’s own timer.
+         */
+        get: operations["read_timer_api_timer_get"];
+        /**
+         * Start Timer
+         * @description Start to count the time of a task; a timer that runs on it already runs on.
+         */
+        put: operations["start_timer_api_timer_put"];
+        post?: never;
+        /**
+         * Discard Timer
+         * @description Stop the timer without an entry.
+         */
+        delete: operations["discard_timer_api_timer_delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Timer
+         * @description Change the note of the timer, or whether its time can be charged.
+         */
+        patch: operations["edit_timer_api_timer_patch"];
+        trace?: never;
+    };
+    "/api/timer/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Timer
+         * @description Stop the timer: what it counted becomes an entry.
+         */
+        post: operations["stop_timer_api_timer_stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sheet
+         * @description A week of hours: one’s own, or another’s as far as one leads their projects.
+         */
+        get: operations["read_sheet_api_time_sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-sheet/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand In
+         * @description Hand in one’s own week.
+         */
+        post: operations["hand_in_api_time_sheet_hand_in_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-sheet/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Week Back
+         * @description Take back one’s own week where it waits.
+         */
+        post: operations["take_week_back_api_time_sheet_take_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-sheet/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge Week
+         * @description Accept a week in the projects that one leads, which closes its hours, or return it with a word.
+         */
+        post: operations["judge_week_api_time_sheet_judge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Weeks
+         * @description The weeks that wait for one, and one’s own that were returned.
+         */
+        get: operations["read_weeks_api_time_sheets_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Report
+         * @description Hours by person, project, task, kind, day, week, month, or whether they can be charged; of what one may see.
+         */
+        get: operations["read_report_api_time_report_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Report
+         * @description The same as a table: its innermost groups, so that columns can be summed.
+         */
+        get: operations["export_report_api_time_report__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Time
+         * @description All entries that one may see, one by one.
+         */
+        get: operations["export_time_api_time__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -3211,6 +3527,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_import_time_api_projects__code__time_table_post */
+        Body_import_time_api_projects__code__time_table_post: {
+            /** File */
+            file: string;
+        };
         /** Body_preview_csv_api_projects__code__csv_preview_post */
         Body_preview_csv_api_projects__code__csv_preview_post: {
             /** File */
@@ -3343,6 +3664,24 @@ export interface components {
             /**
              * Known
              * @description Rows that were there already, and stay as they are
+             */
+            known: number;
+            /**
+             * Change
+             * @description To take it back by
+             */
+            change: string;
+        };
+        /**
+         * BroughtTime
+         * @description What came of a file.
+         */
+        BroughtTime: {
+            /** Added */
+            added: number;
+            /**
+             * Known
+             * @description Entries that were there already, and stay as they are
              */
             known: number;
             /**
@@ -3562,6 +3901,22 @@ export interface components {
             outside: number;
             /** May Edit */
             may_edit: boolean;
+        };
+        /**
+         * ChangedTime
+         * @description To take the change back by.
+         */
+        ChangedTime: {
+            /** Change */
+            change: string;
+        };
+        /**
+         * ChangedWeek
+         * @description To take the change back by.
+         */
+        ChangedWeek: {
+            /** Change */
+            change: string;
         };
         /**
          * CheckEdit
@@ -4635,6 +4990,26 @@ export interface components {
             job?: string | null;
         };
         /**
+         * InProjectOut
+         * @description How a week stands in one project.
+         */
+        InProjectOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /** State */
+            state: "open" | ("handed_in" | "accepted" | "returned");
+            /** Word */
+            word: string;
+            /** By Id */
+            by_id: string | null;
+            /** May Judge */
+            may_judge: boolean;
+        };
+        /**
          * InvitationOut
          * @description For whom an invitation is.
          */
@@ -4710,6 +5085,34 @@ export interface components {
             tasks?: number | null;
             preview?: components["schemas"]["PreviewOut"] | null;
             levelled?: components["schemas"]["LevelledOut"] | null;
+        };
+        /**
+         * JudgeIn
+         * @description A week to be accepted, or returned with a word.
+         */
+        JudgeIn: {
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Codes
+             * @description The projects; null: all that one leads
+             */
+            codes?: string[] | null;
+            /** Accept */
+            accept: boolean;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
         };
         /**
          * KindOut
@@ -5444,6 +5847,24 @@ export interface components {
             can_sign_in: boolean;
         };
         /**
+         * PersonTime
+         * @description Minutes of one person.
+         */
+        PersonTime: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Minutes
+             * @description On the task itself
+             */
+            minutes: number;
+            /**
+             * Below
+             * @description With all that stands below it
+             */
+            below: number;
+        };
+        /**
          * PhraseOut
          * @description One phrase and what it was taken for.
          */
@@ -5651,6 +6072,10 @@ export interface components {
             hours?: boolean | null;
             /** Own Time */
             own_time?: boolean | null;
+            /** Time */
+            time?: boolean | null;
+            /** Client */
+            client?: string | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -5813,6 +6238,16 @@ export interface components {
              * @description True where the time of a task’s only person drives its dates
              */
             own_time: boolean;
+            /**
+             * Time
+             * @description True where the hours that people spend are recorded
+             */
+            time: boolean;
+            /**
+             * Client
+             * @description For whom the work is done
+             */
+            client: string;
             /** Private */
             private: boolean;
             /** Archived */
@@ -6050,6 +6485,55 @@ export interface components {
             status_day?: string | null;
         };
         /**
+         * ReportLineOut
+         * @description A group with its sums; ``keys`` are its own and those above it.
+         */
+        ReportLineOut: {
+            /** Keys */
+            keys: string[];
+            /** Minutes */
+            minutes: number;
+            /**
+             * Billable
+             * @description Minutes of them that can be charged
+             */
+            billable: number;
+            /** Entries */
+            entries: number;
+            /**
+             * Estimate
+             * @description Minutes, of the tasks in the group; null where it is grouped by more than tasks
+             */
+            estimate: number | null;
+        };
+        /**
+         * ReportOut
+         * @description Hours by groups: each before those within it. The sums of the outermost are the total.
+         */
+        ReportOut: {
+            /** By */
+            by: ("person" | "project" | "task" | "kind" | "day" | "week" | "month" | "billable")[];
+            /** Lines */
+            lines: components["schemas"]["ReportLineOut"][];
+            total: components["schemas"]["ReportLineOut"];
+            /**
+             * Labels
+             * @description By group and key what it is called
+             */
+            labels: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Tasks
+             * @description By task the code of its project
+             */
+            tasks: {
+                [key: string]: string;
+            };
+        };
+        /**
          * ResourceEdit
          * @description What changes of a resource.
          */
@@ -6169,7 +6653,7 @@ export interface components {
              */
             people: components["schemas"]["EffectOut"][];
             /** Waiting */
-            waiting: components["schemas"]["WaitingOut"][];
+            waiting: components["schemas"]["rhodonite__api__schedule__ripples__WaitingOut"][];
             /**
              * Can Alone
              * @description True where “only” can be
@@ -6353,6 +6837,32 @@ export interface components {
             broken: boolean;
             /** Version */
             version: number;
+        };
+        /**
+         * SheetRowOut
+         * @description A task with its entries of a week.
+         */
+        SheetRowOut: {
+            /** Code */
+            code: string;
+            /** Task Id */
+            task_id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Finished */
+            finished: boolean;
+            /** Entries */
+            entries: components["schemas"]["TimeEntryModel"][];
+            /** May Enter */
+            may_enter: boolean;
+            /**
+             * Why
+             * @description Of a task without hours, why it is offered
+             * @enum {string}
+             */
+            why: "" | "last_week" | "at_work";
         };
         /**
          * ShiftIn
@@ -6886,6 +7396,11 @@ export interface components {
              */
             booked: number;
             /**
+             * Spent
+             * @description Minutes that people entered, with those of all tasks below
+             */
+            spent: number;
+            /**
              * Open
              * @description Minutes of the estimate that nobody is booked for; less than nothing where more is booked
              */
@@ -6954,6 +7469,40 @@ export interface components {
              * @description Of the project, at the task's last change: send it with an edit
              */
             revision: number;
+        };
+        /**
+         * TaskTimeOut
+         * @description The time of one task.
+         */
+        TaskTimeOut: {
+            /** People */
+            people: components["schemas"]["PersonTime"][];
+            /**
+             * Spent
+             * @description Minutes on the task itself
+             */
+            spent: number;
+            /**
+             * Below
+             * @description With all that stands below it
+             */
+            below: number;
+            /** Estimate */
+            estimate: number | null;
+            /**
+             * Entries
+             * @description The latest on the task itself, the latest first
+             */
+            entries: components["schemas"]["TimeEntryModel"][];
+            /** More */
+            more: boolean;
+            /** May Enter */
+            may_enter: boolean;
+            /**
+             * Leads
+             * @description True where one may enter and change the hours of others
+             */
+            leads: boolean;
         };
         /**
          * TasksEdit
@@ -7065,6 +7614,266 @@ export interface components {
             name: string;
             /** Items */
             items: string[];
+        };
+        /**
+         * TimeEdit
+         * @description Edits of several entries.
+         */
+        TimeEdit: {
+            /** Entries */
+            entries: components["schemas"]["TimeEntryEdit"][];
+        };
+        /**
+         * TimeEntryEdit
+         * @description Changed fields of an entry, and the revision that they were edited at.
+         */
+        TimeEntryEdit: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Task Id */
+            task_id?: string | null;
+            /** Day */
+            day?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Started */
+            started?: number | null;
+            /** Note */
+            note?: string | null;
+            /** Billable */
+            billable?: boolean | null;
+        };
+        /**
+         * TimeEntryModel
+         * @description Minutes of a person on a task on a day.
+         */
+        TimeEntryModel: {
+            /** Id */
+            id: string;
+            /** Task Id */
+            task_id: string;
+            /** Person Id */
+            person_id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Minutes */
+            minutes: number;
+            /** Started */
+            started: number | null;
+            /** Note */
+            note: string;
+            /** Billable */
+            billable: boolean;
+            /** Revision */
+            revision: number;
+            /**
+             * Closed
+             * @description How its week stands, where it was handed in
+             */
+            closed?: ("handed_in" | "accepted" | "returned") | null;
+        };
+        /**
+         * TimeEntryNew
+         * @description Time to be written down.
+         */
+        TimeEntryNew: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /**
+             * Person Id
+             * @description Whose; null: one’s own. Those of others are for leads
+             */
+            person_id?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Minutes
+             * @example 90
+             */
+            minutes: number;
+            /** Started */
+            started?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Billable
+             * @default true
+             */
+            billable: boolean;
+        };
+        /**
+         * TimeGone
+         * @description Entries to be taken away.
+         */
+        TimeGone: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * TimeNew
+         * @description Several entries, all of them or none.
+         */
+        TimeNew: {
+            /** Entries */
+            entries: components["schemas"]["TimeEntryNew"][];
+        };
+        /**
+         * TimeSheetOut
+         * @description A person's week.
+         */
+        TimeSheetOut: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Rows */
+            rows: components["schemas"]["SheetRowOut"][];
+            /**
+             * Offered
+             * @description Tasks without hours: those of the week before, and what one is at work on
+             */
+            offered: components["schemas"]["SheetRowOut"][];
+            /**
+             * Other
+             * @description Minutes by day on work that the reader may not see
+             */
+            other: number[];
+            /**
+             * Capacity
+             * @description Bookable minutes by day
+             */
+            capacity: number[];
+            /** Projects */
+            projects: components["schemas"]["InProjectOut"][];
+            /** State */
+            state: "open" | ("handed_in" | "accepted" | "returned");
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * TimerEdit
+         * @description What the time goes into, and whether it can be charged.
+         */
+        TimerEdit: {
+            /** Note */
+            note?: string | null;
+            /** Billable */
+            billable?: boolean | null;
+        };
+        /**
+         * TimerOut
+         * @description What one works on now.
+         */
+        TimerOut: {
+            /** Task Id */
+            task_id: string;
+            /**
+             * Code
+             * @description Of the project; null where one may see it no more
+             */
+            code: string | null;
+            /** Number */
+            number: number | null;
+            /** Title */
+            title: string | null;
+            /**
+             * Started
+             * Format: date-time
+             * @description Local time
+             */
+            started: string;
+            /**
+             * Started At
+             * Format: date-time
+             * @description The instant, in UTC
+             */
+            started_at: string;
+            /**
+             * Minutes
+             * @description That it has run
+             */
+            minutes: number;
+            /**
+             * Forgotten
+             * @description True where that is longer than a day’s work: say what it really was to stop it
+             */
+            forgotten: boolean;
+            /** Note */
+            note: string;
+            /** Billable */
+            billable: boolean;
+        };
+        /**
+         * TimerStart
+         * @description The task whose time is to be counted. Another timer that runs is stopped first.
+         */
+        TimerStart: {
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Billable
+             * @default true
+             */
+            billable: boolean;
+        };
+        /**
+         * TimerState
+         * @description The timer of the person who asks; null where none runs.
+         */
+        TimerState: {
+            timer: components["schemas"]["TimerOut"] | null;
+        };
+        /**
+         * TimerStop
+         * @description How a timer ends.
+         */
+        TimerStop: {
+            /**
+             * Minutes
+             * @description What it really was; needed where it was forgotten
+             */
+            minutes?: number | null;
+            /** Note */
+            note?: string | null;
         };
         /**
          * TintCountOut
@@ -7418,26 +8227,15 @@ export interface components {
             priorities: components["schemas"]["WordOut"][];
         };
         /**
-         * WaitingOut
-         * @description A task that cannot stand where it was put.
+         * WeekIn
+         * @description A week, by any of its days.
          */
-        WaitingOut: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
+        WeekIn: {
             /**
-             * Wanted
-             * Format: date-time
+             * Day
+             * Format: date
              */
-            wanted: string;
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /** Waits For */
-            waits_for: string | null;
+            day: string;
         };
         /**
          * WeekOut
@@ -7455,6 +8253,22 @@ export interface components {
             finishing: number;
             /** Late */
             late: number;
+        };
+        /**
+         * WeeksOut
+         * @description What of weeks is to be done.
+         */
+        WeeksOut: {
+            /**
+             * Waiting
+             * @description To be accepted or returned by the person who asks
+             */
+            waiting: components["schemas"]["rhodonite__api__time__sheets__WaitingOut"][];
+            /**
+             * Returned
+             * @description Their own, to be mended
+             */
+            returned: components["schemas"]["rhodonite__api__time__sheets__WaitingOut"][];
         };
         /**
          * WhyOut
@@ -7512,6 +8326,54 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * WaitingOut
+         * @description A task that cannot stand where it was put.
+         */
+        rhodonite__api__schedule__ripples__WaitingOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Wanted
+             * Format: date-time
+             */
+            wanted: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /** Waits For */
+            waits_for: string | null;
+        };
+        /**
+         * WaitingOut
+         * @description A week that waits for one, or was returned to one.
+         */
+        rhodonite__api__time__sheets__WaitingOut: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Code */
+            code: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "handed_in" | "accepted" | "returned";
+            /** Word */
+            word: string;
+            /** By Id */
+            by_id: string;
         };
         /**
          * PageOut
@@ -14902,6 +15764,818 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BroughtOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_task_time_api_tasks__task_id__time_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskTimeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_time_api_projects__code__time_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedTime"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_time_api_projects__code__time_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedTime"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_time_api_projects__code__time_delete_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeGone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedTime"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_time_api_projects__code__time_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_time_api_projects__code__time_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtTime"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_project_time_api_projects__code__time__form__get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_timer_api_timer_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_timer_api_timer_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimerStart"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    discard_timer_api_timer_delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_timer_api_timer_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimerEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_timer_api_timer_stop_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimerStop"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_sheet_api_time_sheet_get: {
+        parameters: {
+            query?: {
+                person_id?: string | null;
+                day?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeSheetOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    hand_in_api_time_sheet_hand_in_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedWeek"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_week_back_api_time_sheet_take_back_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedWeek"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    judge_week_api_time_sheet_judge_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedWeek"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_weeks_api_time_sheets_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeeksOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_report_api_time_report_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                by?: ("person" | "project" | "task" | "kind" | "day" | "week" | "month" | "billable")[];
+                people?: string[];
+                teams?: string[];
+                projects?: string[];
+                billable?: boolean | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_report_api_time_report__form__get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                by?: ("person" | "project" | "task" | "kind" | "day" | "week" | "month" | "billable")[];
+                people?: string[];
+                teams?: string[];
+                projects?: string[];
+                billable?: boolean | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_time_api_time__form__get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -32,7 +32,8 @@ def needs(what: str, body: int | None = None, file: int | None = None) -> dict[s
         file: bytes of the file that it takes; what else stands in its body comes on top of that.
 
     ``nobody``: no session. ``person``: any session. ``see``, ``comment``, ``edit``, ``manage``: that action in the
-    project. ``see_people``, ``create_project``, ``plan_people``, ``see_rates``, ``administer``: that action in the organisation.
+    project. ``at_work``: contributors on any task, whoever sees the project on those that they own, help with or are booked
+    on. ``see_people``, ``create_project``, ``plan_people``, ``see_rates``, ``administer``: that action in the organisation.
     """
     if file is not None:
         return {"x-needs": what, "x-body": file + ROUND_A_FILE, "x-file": file}

@@ -82,6 +82,8 @@ class ProjectOut(BaseModel):
     lenses: list[str] = Field(description="Those that stand in its sheet bar")
     hours: bool = Field(description="True where hours of people are planned")
     own_time: bool = Field(description="True where the time of a task’s only person drives its dates")
+    time: bool = Field(description="True where the hours that people spend are recorded")
+    client: str = Field(description="For whom the work is done")
     private: bool
     archived: bool
     revision: int
@@ -146,6 +148,8 @@ class ProjectEdit(Changes):
     lenses: Annotated[list[Name], Field(max_length=20)] | None = None
     hours: bool | None = None
     own_time: bool | None = None
+    time: bool | None = None
+    client: Annotated[str, Field(max_length=200)] | None = None
     private: bool | None = None
     archived: bool | None = None
 
@@ -195,6 +199,8 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         lenses=list(project.lenses),
         hours=project.hours,
         own_time=project.own_time,
+        time=project.time,
+        client=project.client,
         private=project.private,
         archived=project.archived_at is not None,
         revision=project.revision,

@@ -100,6 +100,7 @@ class TaskRow(BaseModel):
     deadline: datetime | None
     effort: int | None = Field(description="Minutes of people's work: the estimate")
     booked: int = Field(description="Minutes of it that are booked")
+    spent: int = Field(description="Minutes that people entered, with those of all tasks below")
     open: int | None = Field(
         description="Minutes of the estimate that nobody is booked for; less than nothing where more is booked"
     )

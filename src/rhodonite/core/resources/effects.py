@@ -11,6 +11,7 @@ from ..schedule.plan import Plan
 from ..tasks.model import OPEN_CLASSES, Fields, Task
 from .capacity import Capacity
 from .load import NO_DATES, NOBODY, Known, PlanLoad, lay_task
+from .spent import NOTHING
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,9 +82,10 @@ def minutes_moved(
             for ordinal, value in minutes.items():
                 by_day[ordinal] -= value
         task = after.get(task_id) or plan.tasks.get(task_id)
-        if task is None or task.deleted_at is not None or not task.bookings:
+        if task is None or task.deleted_at is not None or not (task.bookings or task_id in load.spent):
             continue
-        for who, minutes in lay_task(task, plan, capacities, usual, known, moves.get(task_id, NO_DATES)):
+        dates, spent = moves.get(task_id, NO_DATES), load.spent.get(task_id, NOTHING)
+        for who, minutes in lay_task(task, plan, capacities, usual, known, dates, spent):
             by_day = moved[who]
             for ordinal, value in minutes.items():
                 by_day[ordinal] += value

@@ -14,6 +14,7 @@ from ..schedule.plan import Plan, Row
 from ..tasks.hours import hours_of
 from ..tasks.model import OPEN_CLASSES, Booking, Fields, Task
 from .capacity import Capacity
+from .spent import NOTHING, ByDay, Spent, ahead, has_begun, left_of
 from .spread import Laid, Together
 
 NOBODY = ""
@@ -43,12 +44,14 @@ class PlanLoad:
         booked: the bookings behind them.
         at_work: by person the tasks that they own or help with, each with the ordinals of its first and last day.
         undated: the ids of tasks with bookings that have no dates, and so lie nowhere.
+        spent: what was entered, by task and person; in a project that records time.
     """
 
     by_who: dict[str, dict[int, int]] = field(default_factory=dict)
     booked: dict[str, list[OnTask]] = field(default_factory=lambda: defaultdict(list))
     at_work: dict[str, list[tuple[str, int, int]]] = field(default_factory=lambda: defaultdict(list))
     undated: list[str] = field(default_factory=list)
+    spent: Spent = field(default_factory=dict)
     _of_task: dict[str, list[tuple[str, Mapping[int, int]]]] = field(default_factory=dict)
 
     def of_task(self, task_id: str) -> Sequence[tuple[str, Mapping[int, int]]]:
@@ -63,34 +66,48 @@ class PlanLoad:
         return self._of_task.get(task_id, ())
 
 
-def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity) -> PlanLoad:
+def load_of(plan: Plan, capacities: Mapping[str, Capacity], usual: Capacity, spent: Spent = MappingProxyType({})) -> PlanLoad:
     """Lay the bookings of a plan over the days.
 
-    Dropped tasks lay nothing on anybody. A finished one lies on the days between its actual start and finish.
+    Dropped tasks lay nothing on anybody. A finished one lies on the days between its actual start and finish. Where time is
+    recorded, hours that were entered lie on their days, also those of tasks that were dropped since, and of a task that has
+    begun what is left of its bookings lies from now on.
 
     Args:
         capacities: by person or resource.
         usual: of whoever has none of their own, and of hours that nobody has yet.
+        spent: what was entered; nothing where no time is recorded.
     """
-    load = PlanLoad()
+    load = PlanLoad(spent=spent)
     known: Known = {}
-    for row in plan.leaves():
-        if row.state_class == "dropped":
+    for row in plan.rows.values():
+        done = spent.get(row.task.id, NOTHING)
+        if row.is_summary or row.state_class == "dropped":
+            for who, by_day in done.items():
+                _note(load, row.task.id, Booking(who, 0), Laid(dict(by_day)))
             continue
         span = _span(row)
         if span is None:
             if row.task.bookings:
                 load.undated.append(row.task.id)
+            for who, by_day in done.items():
+                _note(load, row.task.id, Booking(who, 0), Laid(dict(by_day)))
             continue
-        for booking, laid in _lay(_spread_out(row), row.task, span, plan, capacities, usual, known):
-            by_day = load.by_who.setdefault(booking.who, {})
-            for ordinal, minutes in laid.by_day.items():
-                by_day[ordinal] = by_day.get(ordinal, 0) + minutes
-            load.booked[booking.who].append(OnTask(row.task.id, booking, laid))
+        for booking, laid in _lay_spent(
+            _spread_out(row, done), row.task, row.state_class, span, plan, capacities, usual, known, done
+        ):
+            _note(load, row.task.id, booking, laid)
         if row.state_class in OPEN_CLASSES and row.task.kind != "milestone":
             for person in {row.task.owner_id or NOBODY, *row.task.helpers}:
                 load.at_work[person].append((row.task.id, span[0].toordinal(), span[1].toordinal()))
     return load
+
+
+def _note(load: PlanLoad, task_id: str, booking: Booking, laid: Laid) -> None:
+    by_day = load.by_who.setdefault(booking.who, {})
+    for ordinal, minutes in laid.by_day.items():
+        by_day[ordinal] = by_day.get(ordinal, 0) + minutes
+    load.booked[booking.who].append(OnTask(task_id, booking, laid))
 
 
 NO_DATES: Fields = MappingProxyType({})  # type: ignore[assignment]
@@ -105,23 +122,72 @@ def lay_task(
     usual: Capacity,
     known: Known | None = None,
     dates: Fields = NO_DATES,
+    spent: Mapping[str, ByDay] = NOTHING,
 ) -> Iterable[tuple[str, Mapping[int, int]]]:
     """The hours of one task that is not finished, as it would be: who, and minutes by the ordinal of the day.
 
     Args:
         known: kept by whoever lays many.
         dates: ``start`` and ``finish`` where they are others than those of the task.
+        spent: what was entered on it, by person.
     """
     start, finish = dates.get("start", task.start), dates.get("finish", task.finish)
     start, finish = start or finish, finish or start
-    if start is None or finish is None or not task.bookings:
+    if start is None or finish is None or not (task.bookings or spent):
         return
-    if plan.project.state(task.state_id).state_class not in OPEN_CLASSES:
+    state_class = plan.project.state(task.state_id).state_class
+    if state_class not in OPEN_CLASSES:
         return
     span = (start, max(start, finish))
     labour = [one for one in task.bookings if one.of == "labour"]
-    for booking, laid in _lay(labour, task, span, plan, capacities, usual, {} if known is None else known):
+    known = {} if known is None else known
+    for booking, laid in _lay_spent(labour, task, state_class, span, plan, capacities, usual, known, spent):
         yield booking.who, laid.by_day
+
+
+def _lay_spent(
+    bookings: Iterable[Booking], task: Task, state_class: str, span: tuple[datetime, datetime], plan: Plan,
+    capacities: Mapping[str, Capacity], usual: Capacity, known: Known, spent: Mapping[str, ByDay],
+) -> Iterable[tuple[Booking, Laid]]:  # fmt: skip
+    """Lay bookings as ``_lay`` does, and where time is recorded what was entered on the days on which it was spent."""
+    begun = plan.project.time and has_begun(task, state_class, spent)
+    if not begun and not spent:
+        yield from _lay(bookings, task, span, plan, capacities, usual, known)
+        return
+    rest, left = ahead(span, plan.now), left_of(task, {who: sum(by_day.values()) for who, by_day in spent.items()})
+    waits = dict(spent)
+    for booking in bookings:
+        if booking.of != "labour":
+            yield from _lay([booking], task, span, plan, capacities, usual, known)
+            continue
+        minutes = left.get(booking.who, booking.minutes) if begun else 0  # of finished work nothing is left
+        laid = _rest(booking, minutes, task, rest, span, plan, capacities, usual, known)
+        yield booking, _with(laid, waits.pop(booking.who, {}))
+    for who, by_day in waits.items():
+        yield Booking(who, 0), Laid(dict(by_day))
+
+
+def _rest(
+    booking: Booking, minutes: int, task: Task, rest: tuple[datetime, datetime], span: tuple[datetime, datetime], plan: Plan,
+    capacities: Mapping[str, Capacity], usual: Capacity, known: Known,
+) -> Laid:  # fmt: skip
+    """What is left of a booking. Hours that were set by day stay on their days, as far as those are still to come and sum up."""
+    if not minutes:
+        return Laid({})
+    if booking.shape == "by_day":
+        [(_, laid)] = _lay([booking], task, span, plan, capacities, usual, known)
+        coming = {day: value for day, value in laid.by_day.items() if day >= rest[0].toordinal()}
+        if sum(coming.values()) == minutes:
+            return Laid(coming, laid.outside)
+    [(_, laid)] = _lay([Booking(booking.who, minutes)], task, rest, plan, capacities, usual, known)
+    return laid
+
+
+def _with(laid: Laid, entered: ByDay) -> Laid:
+    by_day = dict(laid.by_day)
+    for day, minutes in entered.items():
+        by_day[day] = by_day.get(day, 0) + minutes
+    return Laid(by_day, laid.outside)
 
 
 def _lay(
@@ -145,7 +211,7 @@ def _span(row: Row) -> tuple[datetime, datetime] | None:
     return (start, finish) if start and finish else None
 
 
-def _spread_out(row: Row) -> Iterable[Booking]:
+def _spread_out(row: Row, spent: Mapping[str, ByDay]) -> Iterable[Booking]:
     """The bookings of a task, and what of its estimate nobody has. Of a material its amount is laid out as minutes are; a fixed
     cost lies on nobody."""
     for one in row.task.bookings:
@@ -153,7 +219,9 @@ def _spread_out(row: Row) -> Iterable[Booking]:
             yield one
         elif one.of == "material":
             yield replace(one, minutes=one.amount)
-    left = (row.effort or 0) - row.task.booked
+    booked = {one.who for one in row.task.bookings}
+    besides = sum(sum(by_day.values()) for who, by_day in spent.items() if who not in booked)
+    left = (row.effort or 0) - row.task.booked - besides
     if left > 0 and row.state_class in OPEN_CLASSES:
         yield Booking(NOBODY, left)
 

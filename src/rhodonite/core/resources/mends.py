@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from fractions import Fraction
 from typing import Any, Literal
@@ -18,6 +18,7 @@ from ..tasks.hours import hours_of
 from ..tasks.model import OPEN_CLASSES, PINS, Booking, Task
 from .capacity import Capacity
 from .load import lay_task
+from .spent import NOTHING, Spent
 
 LONGEST_MOVE = 40
 """Working days by which a task is moved at most."""
@@ -60,6 +61,7 @@ class People:
     capacities: Mapping[str, Capacity]
     usual: Capacity
     load: Mapping[str, Mapping[int, int]]
+    spent: Spent = field(default_factory=dict)
 
     def capacity(self, who: str) -> Capacity:
         """Of one of them."""
@@ -102,7 +104,8 @@ def _sent(one: Booking) -> dict[str, Any]:
 
 
 def _laid(task: Task, plan: Plan, people: People) -> dict[str, Mapping[int, int]]:
-    return dict(lay_task(task, plan, people.capacities, people.usual))
+    spent = people.spent.get(task.id, NOTHING)
+    return dict(lay_task(task, plan, people.capacities, people.usual, spent=spent))
 
 
 def _change(before: Mapping[int, int], after: Mapping[int, int]) -> dict[int, int]:

@@ -41,7 +41,7 @@ class Row:
     ``slack`` is the total slack in working minutes, None where a task is undated, and ``late_finish`` how late it may
     finish where there is some; ``waits`` its links as they are typed. ``agreed`` is what was promised in the current
     agreed plan, ``variance`` the working minutes by which the finish lies after that. ``held`` says in words what holds it.
-    ``booked`` are the minutes that are booked of its effort. ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
+    ``booked`` are the minutes that are booked of its effort, ``spent`` those that people entered. ``waits_open`` counts the unfinished tasks that it waits for by a link, ``awaited`` the unfinished ones that wait for it.
     """
 
     task: Task
@@ -70,6 +70,7 @@ class Row:
     waits_open: int = 0
     awaited: int = 0
     booked: int = 0
+    spent: int = 0
 
 
 def on_vein(before: Row, after: Row) -> bool:
@@ -248,6 +249,7 @@ class Plan:
             self._sums[task_id] = leaf_sums(task, self._class[task.state_id], self.now, self.calendar.day_minutes)
             return
         sums = self._sums[task_id] = total(self._sums[child] for child in children)
+        sums.spent += task.spent
         sums.broken += breaks_deadline(task, sums.finish, sums.state_class, self.now)
 
     def _compute(self, task_id: str) -> None:
@@ -283,6 +285,7 @@ class Plan:
             waits_open=waits_open,
             awaited=awaited,
             booked=task.booked,
+            spent=task.spent,
             **self._against_agreed(task_id, task.finish),
         )
 
@@ -316,6 +319,7 @@ class Plan:
             waits_open=waits_open,
             awaited=awaited,
             booked=sums.booked,
+            spent=sums.spent,
             **self._against_agreed(task.id, sums.finish),
         )
 

@@ -123,6 +123,7 @@ class Task:
         bookings: hours of people and resources on it.
         keeps: which of hours, length and units stays where another changes; None: it is asked.
         comments, files, checks, checks_done: how many hang on it.
+        spent: minutes of its time entries.
         changed_at: the instant, in UTC, of its last change.
     """
 
@@ -164,6 +165,7 @@ class Task:
     files: int = 0
     checks: int = 0
     checks_done: int = 0
+    spent: int = 0
     deleted_at: datetime | None = None
     revision: int = 0
     changed_at: datetime | None = None
@@ -223,6 +225,10 @@ class Project:
     """True where the time of a task's only person drives its dates."""
     people_time: Mapping[str, WorkingCalendar] = field(default_factory=dict)
     """By person when they work in this project; only of those whose time drives dates."""
+    time: bool = False
+    """True where the hours that people spend are recorded."""
+    client: str = ""
+    """For whom the work is done, as it stands on invoice sheets."""
     lenses: tuple[str, ...] = USUAL_LENSES
     """Those that stand in its sheet bar; the others can be opened all the same."""
 

@@ -32,6 +32,7 @@ class Sums:
     unowned: int = 0
     held: int = 0
     booked: int = 0
+    spent: int = 0
 
     def add(self, other: Sums) -> None:
         """Take in the sums of other leaves."""
@@ -41,6 +42,7 @@ class Sums:
             self.finish = other.finish
         self.effort += other.effort
         self.booked += other.booked
+        self.spent += other.spent
         self.effort_done += other.effort_done
         self.duration += other.duration
         self.duration_done += other.duration_done
@@ -81,7 +83,7 @@ def leaf_sums(task: Task, state_class: str, now: datetime, day_minutes: int) -> 
 
     A task without a duration weighs one usual day: it is work, only not yet estimated.
     """
-    sums = Sums()
+    sums = Sums(spent=task.spent)  # which were spent, whatever became of the task
     if state_class == "dropped":
         return sums
     is_open = state_class in OPEN_CLASSES

@@ -169,6 +169,9 @@ class Catalogue(Columns):
             yield Column("booked", "Booked", "number", lambda r: _share(r.booked, 60) if r.booked else None, "h", 1)
             yield Column("open", "Open hours", "number", _open_hours, "h", 1)
             yield Column("people", "People and hours", "text", self._people_and_hours)
+        if project.time:
+            yield Column("spent", "Spent", "number", lambda r: _share(r.spent, 60) if r.spent else None, "h", 1)
+            yield Column("unspent", "Left of the estimate", "number", _unspent_hours, "h", 1)
         yield Column("percent", "Percent done", "number", lambda r: Decimal(r.percent), "%")
         yield Column(
             "slack", "Slack", "number", lambda r: _share(r.slack, day) if r.state_class in OPEN_CLASSES else None, "d", 1
@@ -383,6 +386,11 @@ def _kinds(project: Project) -> dict[str, str]:
 
 def _day(at: datetime | None) -> date | None:
     return at.date() if at else None
+
+
+def _unspent_hours(row: Row) -> Decimal | None:
+    """Of the estimate what was not spent yet; less than nothing where more was spent than that."""
+    return None if row.effort is None else _share(row.effort - row.spent, 60)
 
 
 def _open_hours(row: Row) -> Value:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from ...core.common.dates import say_day
@@ -92,6 +92,8 @@ class Sayer:
             return self._part_line(subject, name, before, after)
         if subject in {"sheet", "template"}:
             return None  # the change says it; and what a sheet shows is its owner's matter
+        if subject == "time":
+            return self._time_line(name, before, after)
         if subject in DEFINED:
             return _defined_line(name, before, after)
         if name in _UNSAID:
@@ -112,6 +114,22 @@ class Sayer:
             return f"{'working week' if name == 'week' else 'days that differ'} changed"
         word = self._fields[name].name if name in self._fields else _FIELD_WORDS.get(name, name)
         return f"{word} {self._value(name, before)} → {self._value(name, after)}"
+
+    def _time_line(self, name: str, before: Any, after: Any) -> str | None:
+        """One entry on hours that were spent."""
+        if name == "created":
+            day = say_day(date.fromisoformat(after["day"]), self._plan.now.date())
+            return f"{say_hours(after['minutes'])} of {self._names.get(after['person_id'], 'somebody')} on {day}"
+        if name == "deleted_at":
+            return f"hours {'taken away' if after else 'brought back'}"
+        if name == "minutes":
+            return f"hours {say_hours(before)} → {say_hours(after)}"
+        if name == "task_id":
+            task = self._plan.tasks.get(after)
+            return f"hours went to {task.title if task else 'another task'}"
+        if name == "day":
+            return f"day of the hours {say_day(date.fromisoformat(before))} → {say_day(date.fromisoformat(after))}"
+        return f"hours {'can be charged' if after else 'are not to be charged'}" if name == "billable" else None
 
     def _part_line(self, subject: str, name: str, before: Any, after: Any) -> str | None:
         """One entry on what hangs on a task."""
@@ -142,6 +160,9 @@ class Sayer:
             value = from_json(new)
             title = task.title if task else value.get("title") if isinstance(value, dict) else None
             return f"{title or 'A deleted task'}: {line}"
+        if subject == "time" and new and isinstance(made := from_json(new), dict):
+            at = self._plan.tasks.get(made.get("task_id", ""))
+            return f"{at.title if at else 'A deleted task'}: {line}"
         if subject == "member":
             return f"{self._names.get(subject_id, 'A person')}: {line}"
         if subject == "state":

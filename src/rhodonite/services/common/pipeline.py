@@ -21,6 +21,7 @@ from pymysql.cursors import Cursor
 from ...core.common.calendars import WorkingCalendar
 from ...core.people.access import ProjectAction
 from ...core.resources.effects import Effect
+from ...core.resources.spent import Spent
 from ...core.resources.typed_bookings import Named
 from ...core.schedule.plan import Plan
 from ...core.tasks.model import Fields, Project, Task
@@ -66,6 +67,21 @@ Overbooked = Callable[[Cursor, Actor, Project], bool]
 _overbooked: list[Overbooked] = []
 OtherTime = Callable[[Cursor, Actor], None]
 _other_time: list[OtherTime] = []
+
+
+SpentOn = Callable[[Cursor, CachedPlan], Spent]
+_spent_on: list[SpentOn] = []
+
+
+def knows_what_was_spent(function: SpentOn) -> SpentOn:
+    """Registers what gives the hours that were entered on the tasks of a plan."""
+    _spent_on[:] = [function]
+    return function
+
+
+def spent_on(cur: Cursor, held: CachedPlan) -> Spent:
+    """By task and person the minutes that were entered, by day; nothing where a project records no time."""
+    return _spent_on[0](cur, held) if held.plan.project.time else {}
 
 
 def step(name: str) -> Callable[[Step], Step]:
@@ -157,6 +173,7 @@ def changing(
         return
     with writing(cur, actor, project.id, what, seen=project) as log:
         held = PLANS.at(cur, as_before(log), actor.clock.now())
+        spent_on(cur, held)  # before anything is written: what is held in memory is what was committed
         yield log, held
         for name in ORDER:
             _steps[name](cur, actor, log, held.plan, After(whole=whole))

@@ -22,7 +22,7 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, check_project, once, pair_of, writing
 from ..common.journal_codec import from_plain
-from ..common.pipeline import as_before, reschedule, tell
+from ..common.pipeline import as_before, reschedule, spent_on, tell
 from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
@@ -32,11 +32,13 @@ from ..resources import undo_bookable as bookable
 from ..schedule.drafts import undo_in_draft
 from ..talk import kept_checklists
 from ..tasks import custom_fields
+from ..time import entries as time_entries
+from ..time import sheets as time_sheets
 from ..views import sheets
 from .undo_settings import SUBJECTS, put_back_settings
 
 BOOKABLE = frozenset({"absence", "resource", "capacity", "bookable"})
-SETTLED = frozenset({"sheet", "team", "template", "person", "rates", *BOOKABLE, *custom_fields.WORDS})
+SETTLED = frozenset({"sheet", "team", "template", "person", "rates", "time", "week", *BOOKABLE, *custom_fields.WORDS})
 """What else than tasks, settings and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
 
@@ -58,8 +60,12 @@ def is_offered(entries: Iterable[tuple[str, str]], by_id: str, person_id: str, r
             return False
         if subject == "sheet" and by_id != person_id:
             return False
+        if subject == "time" and by_id != person_id and not may_in_project(role, "manage"):
+            return False
     if any(subject in SUBJECTS or subject in custom_fields.WORDS for subject, _ in entries):
         return may_in_project(role, "manage")
+    if all(subject == "time" for subject, _ in entries):
+        return may_in_project(role, "see")  # what hours are whose was looked at before
     needed: ProjectAction = "comment" if all(subject in {"comment", "file"} for subject, _ in entries) else "edit"
     return may_in_project(role, needed)
 
@@ -151,7 +157,8 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
     on_settings = [entry for entry in entries if entry.subject in SUBJECTS]
     on_parts = [entry for entry in entries if entry.subject in part_rows.KINDS]
     on_tasks = [entry for entry in entries if entry.subject == "task"]
-    if len(on_settings) + len(on_parts) + len(on_tasks) < len(entries):
+    on_time = [entry for entry in entries if entry.subject == "time"]
+    if len(on_settings) + len(on_parts) + len(on_tasks) + len(on_time) < len(entries):
         raise RuleError("This cannot be taken back. Change it by hand.")
     what = f"took back: {change.what.removeprefix('took back: ')}"[:80]
     now = actor.clock.now()
@@ -163,8 +170,10 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
             settings[entry.subject_id][entry.field] = None
         _check_untouched(cur, actor, change, before | {part_id: fields for (_, part_id), fields in parts.items()} | settings)
         held = PLANS.at(cur, as_before(log), now)
+        spent_on(cur, held)  # as it was committed
         put_back_settings(cur, actor, log, held.plan, on_settings)
         _put_back(cur, log, parts)
+        time_entries.put_back(cur, log, on_time)
         _check_states(cur, project_id, before)
         _put_tasks_back(cur, log, before)
         _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
@@ -200,6 +209,10 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         rates.take_back(cur, actor, subject_id, entries)
     elif subject == "person":
         people.take_back(cur, actor, subject_id, entries)
+    elif subject == "week":
+        time_sheets.take_back(cur, actor, subject_id, entries)
+    elif code is not None and subject == "time":
+        time_entries.take_back(cur, actor, code, entries)
     elif code is not None and subject == "template":
         kept_checklists.take_back(cur, actor, code, entries)
     elif code is not None:

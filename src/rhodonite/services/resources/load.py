@@ -33,7 +33,7 @@ from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, open_project
-from ..common.pipeline import knows_overbooked, says_who_is_over
+from ..common.pipeline import knows_overbooked, says_who_is_over, spent_on
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..tasks.projects import visible_projects
 from .capacity import Capacities, read_capacities
@@ -105,13 +105,13 @@ def hold_loads(cur: Cursor, actor: Actor, code: str | None, *, everywhere: bool,
         if project.id in visible or (own and project.id == own.id):
             plans[project.code] = at
         else:
-            hidden.append(_load(at, capacities))
-    return Held(plans, {one: _load(at, capacities) for one, at in plans.items()}, hidden, capacities)
+            hidden.append(_load(cur, at, capacities))
+    return Held(plans, {one: _load(cur, at, capacities) for one, at in plans.items()}, hidden, capacities)
 
 
-def _load(held: CachedPlan, capacities: Capacities) -> PlanLoad:
+def _load(cur: Cursor, held: CachedPlan, capacities: Capacities) -> PlanLoad:
     asked = ("load", capacities.mark)
-    return held.answers.once(asked, lambda: load_of(held.plan, capacities.by_who, capacities.usual))
+    return held.answers.once(asked, lambda: load_of(held.plan, capacities.by_who, capacities.usual, spent_on(cur, held)))
 
 
 def read_load(
@@ -269,7 +269,7 @@ def is_overbooked_now(cur: Cursor, actor: Actor, project: Project) -> bool:
 
     def judge() -> bool:
         people = {one.id for one in people_rows.all_people(cur)}
-        return is_overbooked(_load(held, capacities), capacities.by_who, capacities.usual, people, first)
+        return is_overbooked(_load(cur, held, capacities), capacities.by_who, capacities.usual, people, first)
 
     return held.answers.once(("overbooked", capacities.mark, first), judge)
 
@@ -280,10 +280,10 @@ def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], 
     capacities = read_capacities(cur)
     everywhere = may_in_organisation(actor.person.role, "see_people")
     others = [
-        _load(PLANS.at(cur, project, actor.clock.now()), capacities)
+        _load(cur, PLANS.at(cur, project, actor.clock.now()), capacities)
         for project in (project_rows.all_projects(cur) if everywhere else ())
         if project.hours and project.id != plan.project.id
     ]
     held = PLANS.holding(plan)
-    load = _load(held, capacities) if held else load_of(plan, capacities.by_who, capacities.usual)
+    load = _load(cur, held, capacities) if held else load_of(plan, capacities.by_who, capacities.usual)
     return effects(plan, after, moves, load, others, capacities.by_who, capacities.usual)

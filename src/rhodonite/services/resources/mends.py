@@ -65,13 +65,12 @@ def find_mends(
         for one, by_day in load.by_who.items():
             for day, minutes in by_day.items():
                 lies[one][day] += minutes
-    people = People(held.capacities.by_who, held.capacities.usual, lies)
     roles = {project.code: role for project, role in visible_projects(cur, actor)}
     offered: list[Offered] = []
     for key, at in held.plans.items():
         if not may_in_project(roles.get(key), "edit") or not (everywhere or code is None or key == code.upper()):
             continue
-        plan = at.plan
+        plan, people = at.plan, People(held.capacities.by_who, held.capacities.usual, lies, held.loads[key].spent)
         members = sorted(one for one, role in plan.project.members.items() if may_in_project(role, "edit"))
         found = mends(plan, who, range(span.first, span.edges[-1]), people, members)
         for mend in sorted(found, key=lambda one: (-one.relief, one.days, one.task_id))[:MOST_TRIED]:

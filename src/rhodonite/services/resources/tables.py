@@ -69,7 +69,7 @@ def resources_in(cur: Cursor, actor: Actor, code: str | None, data: bytes) -> Br
     whose(cur, actor, code)  # before anything is said of the file
     read = [
         (line, Resource(new_id(), None, row["name"], _number(row["people"] or "1", line), _kind(row["kind"]), row["unit"]))
-        for line, row in _rows(data, RESOURCE_HEADS, needs=("name",))
+        for line, row in read_rows(data, RESOURCE_HEADS, needs=("name",))
     ]  # fmt: skip
     added = insert_resources(cur, actor, code, read)
     return Brought(added, len(read) - added)
@@ -101,7 +101,7 @@ def absences_in(cur: Cursor, actor: Actor, data: bytes) -> Brought:
     for one in people:
         by_name.setdefault(one.name.casefold(), []).append(one)
     read = []
-    for line, row in _rows(data, ABSENCE_HEADS, needs=("person", "from")):
+    for line, row in read_rows(data, ABSENCE_HEADS, needs=("person", "from")):
         named = by_name.get(row["person"].casefold(), [])
         person = by_mail.get(row["person"].casefold()) or (named[0] if len(named) == 1 else None)
         if person is None:
@@ -123,10 +123,15 @@ def _moment(text: str, line: int, *, end: bool) -> datetime:
     return at + timedelta(days=1) if end and len(text) <= len("2027-03-17") else at
 
 
-def _rows(data: bytes, heads: Sequence[str], needs: Sequence[str]) -> list[tuple[int, dict[str, str]]]:
+def read_rows(data: bytes, heads: Sequence[str], needs: Sequence[str], most: int = MOST_ROWS) -> list[tuple[int, dict[str, str]]]:
+    """The rows of a table with known columns: each with its line and its cells by the name of the column in lower case.
+
+    Raises:
+        RuleError: it is no table, has too many rows, or lacks what is needed.
+    """
     table = read_table(data)
-    if len(table.rows) > MOST_ROWS:
-        raise RuleError(f"The file has {len(table.rows)} rows; {MOST_ROWS} is the most. Split it.", "file")
+    if len(table.rows) > most:
+        raise RuleError(f"The file has {len(table.rows)} rows; {most} is the most. Split it.", "file")
     places = _places(table, [one.casefold() for one in heads])
     for name in needs:
         if name not in places:

@@ -21,6 +21,7 @@ from ..common.task_writes import write_fields, write_many
 from ..tasks.copying import CopyWish, copy_tasks
 from ..tasks.projects import NewProject, create_project
 from ..tasks.tasks import NewTask, add_tasks, apply_edit, living
+from ..time.entries import hours_go_over
 from .parts import followers_of, say
 
 
@@ -60,6 +61,7 @@ def merge_tasks(cur: Cursor, actor: Actor, code: str, task_id: str, into_id: str
         if not plan.outline.is_summary(task_id):
             apply_edit(cur, actor, log, plan, task_id, {"state_id": dropped.id})
         part_rows.recount(cur, [task_id, into_id], log.revision)
+        hours_go_over(cur, log, {task_id: into_id})
 
 
 def make_project(cur: Cursor, actor: Actor, task_id: str, new: NewProject) -> str:

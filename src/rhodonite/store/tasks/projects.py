@@ -13,7 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.tasks.model import Project, State
 from ..common.database import fetch_all, fetch_one, places
 
-_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time"
+_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client"
 
 
 def _project(row: tuple[Any, ...]) -> Project:
@@ -23,6 +23,8 @@ def _project(row: tuple[Any, ...]) -> Project:
         lenses=tuple(row[11].split(",")),
         hours=bool(row[12]),
         own_time=bool(row[13]),
+        time=bool(row[14]),
+        client=row[15],
     )
 
 
@@ -130,6 +132,8 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "lenses",
         "hours",
         "own_time",
+        "time",
+        "client",
     }
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*map(_plain, fields.values()), project_id))

@@ -1,0 +1,1 @@
+"""Time entries, timers and time sheets."""

@@ -1,0 +1,283 @@
+"""Time entries of a project and of a task, and the timer."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, ClassVar
+
+from fastapi import Query, Response
+from pydantic import BaseModel, Field
+
+from ...core.common.bounds import MINUTES_A_DAY
+from ...core.time.entries import LONGEST_NOTE, TimeEntry, WeekState, monday_of
+from ...services.common.context import new_id
+from ...services.time import entries, reports, tables, timers
+from ..common.inputs import MB, Changes, Day, Id, Ids, Revision, make_router
+from ..common.tables import LARGEST_SHORT, TableFile, TableKind, read_upload, table_answer, writer_of
+from ..common.use import Using, needs
+
+router = make_router("time")
+
+Minutes = Annotated[int, Field(ge=1, le=MINUTES_A_DAY, examples=[90])]
+Started = Annotated[int, Field(ge=0, lt=MINUTES_A_DAY, description="The minute of the day at which it began", examples=[9 * 60])]
+Note = Annotated[str, Field(max_length=LONGEST_NOTE)]
+
+
+class TimeEntryModel(BaseModel):
+    """Minutes of a person on a task on a day."""
+
+    id: str
+    task_id: str
+    person_id: str
+    day: date
+    minutes: int
+    started: int | None
+    note: str
+    billable: bool
+    revision: int
+    closed: WeekState | None = Field(None, description="How its week stands, where it was handed in")
+
+
+class TimeEntryNew(BaseModel):
+    """Time to be written down."""
+
+    id: Id = Field(default_factory=new_id, description="UUID of version 7, made by the client")
+    task_id: Id
+    person_id: Id | None = Field(None, description="Whose; null: one’s own. Those of others are for leads")
+    day: Day
+    minutes: Minutes
+    started: Started | None = None
+    note: Note = ""
+    billable: bool = True
+
+
+class TimeNew(BaseModel):
+    """Several entries, all of them or none."""
+
+    entries: Annotated[list[TimeEntryNew], Field(min_length=1, max_length=entries.MOST_AT_ONCE)]
+
+
+class TimeEntryEdit(Changes):
+    """Changed fields of an entry, and the revision that they were edited at."""
+
+    may_be_null: ClassVar[frozenset[str]] = frozenset({"started"})
+
+    id: Id
+    revision: Revision
+    task_id: Id | None = None
+    day: Day | None = None
+    minutes: Minutes | None = None
+    started: Started | None = None
+    note: Note | None = None
+    billable: bool | None = None
+
+
+class TimeEdit(BaseModel):
+    """Edits of several entries."""
+
+    entries: Annotated[list[TimeEntryEdit], Field(min_length=1, max_length=500)]
+
+
+class TimeGone(BaseModel):
+    """Entries to be taken away."""
+
+    ids: Ids
+
+
+class ChangedTime(BaseModel):
+    """To take the change back by."""
+
+    change: str
+
+
+class PersonTime(BaseModel):
+    """Minutes of one person."""
+
+    person_id: str
+    minutes: int = Field(description="On the task itself")
+    below: int = Field(description="With all that stands below it")
+
+
+class TaskTimeOut(BaseModel):
+    """The time of one task."""
+
+    people: list[PersonTime]
+    spent: int = Field(description="Minutes on the task itself")
+    below: int = Field(description="With all that stands below it")
+    estimate: int | None
+    entries: list[TimeEntryModel] = Field(description="The latest on the task itself, the latest first")
+    more: bool
+    may_enter: bool
+    leads: bool = Field(description="True where one may enter and change the hours of others")
+
+
+def entry_out(one: TimeEntry, closed: WeekState | None = None) -> TimeEntryModel:
+    """An entry as it is told."""
+    return TimeEntryModel(
+        id=one.id, task_id=one.task_id, person_id=one.person_id, day=one.day, minutes=one.minutes, started=one.started,
+        note=one.note, billable=one.billable, revision=one.revision, closed=closed,
+    )  # fmt: skip
+
+
+@router.get("/tasks/{task_id}/time", openapi_extra=needs("see"))
+def read_task_time(task_id: Id, use: Using) -> TaskTimeOut:
+    """What was spent on a task: by person, on it and on everything below, against its estimate."""
+    found = use.read(entries.read_task_time, task_id)
+    return TaskTimeOut(
+        people=[PersonTime(person_id=who, minutes=minutes, below=below) for who, minutes, below in found.people],
+        spent=found.spent,
+        below=found.below,
+        estimate=found.estimate,
+        entries=[entry_out(one, found.closed.get((one.person_id, monday_of(one.day), one.project_id))) for one in found.entries],
+        more=found.more,
+        may_enter=found.may_enter,
+        leads=found.leads,
+    )
+
+
+@router.post("/projects/{code}/time", openapi_extra=needs("at_work", MB), status_code=201)
+def add_time(code: str, body: TimeNew, use: Using) -> ChangedTime:
+    """Write time down: as a contributor on any task, else on those that one owns, helps with or is booked on."""
+    new = [
+        TimeEntry(one.id, "", one.task_id, one.person_id or use.actor.person.id, one.day, one.minutes, one.started, one.note, one.billable)
+        for one in body.entries
+    ]  # fmt: skip
+    use.write(entries.add_entries, code, new)
+    return ChangedTime(change=use.actor.change_id)
+
+
+@router.patch("/projects/{code}/time", openapi_extra=needs("see"))
+def edit_time(code: str, body: TimeEdit, use: Using) -> ChangedTime:
+    """Change entries: one’s own, or as a lead anybody’s."""
+    edits = [
+        entries.EntryEdit(one.id, one.revision, {name: value for name, value in one.sent.items() if name in entries.FIELDS})
+        for one in body.entries
+    ]
+    use.write(entries.edit_entries, code, edits)
+    return ChangedTime(change=use.actor.change_id)
+
+
+@router.post("/projects/{code}/time/delete", openapi_extra=needs("see"))
+def delete_time(code: str, body: TimeGone, use: Using) -> ChangedTime:
+    """Take entries away."""
+    use.write(entries.delete_entries, code, body.ids)
+    return ChangedTime(change=use.actor.change_id)
+
+
+class BroughtTime(BaseModel):
+    """What came of a file."""
+
+    added: int
+    known: int = Field(description="Entries that were there already, and stay as they are")
+    change: str = Field(description="To take it back by")
+
+
+@router.post("/projects/{code}/time/table", openapi_extra=needs("at_work", file=LARGEST_SHORT))
+def import_time(code: str, file: TableFile, use: Using) -> BroughtTime:
+    """Bring time entries in from a table, all rows or none."""
+    found = use.write(tables.entries_in, code, read_upload(file, LARGEST_SHORT))
+    return BroughtTime(added=found.added, known=found.known, change=use.actor.change_id)
+
+
+@router.get("/projects/{code}/time.{form}", openapi_extra=needs("see"), response_class=Response)
+def export_project_time(
+    code: str, form: TableKind, first: Annotated[Day, Query()], last: Annotated[Day, Query()], use: Using
+) -> Response:
+    """The time entries of a project, as they are read back in."""
+    use.read(entries.check_readable, code)
+    body = writer_of(form)(reports.ENTRY_HEADS, use.read(reports.entries_out, first, last, code))
+    return table_answer(use, body, form, f"{code.upper()} time")
+
+
+# the timer
+
+
+class TimerOut(BaseModel):
+    """What one works on now."""
+
+    task_id: str
+    code: str | None = Field(description="Of the project; null where one may see it no more")
+    number: int | None
+    title: str | None
+    started: datetime = Field(description="Local time")
+    started_at: datetime = Field(description="The instant, in UTC")
+    minutes: int = Field(description="That it has run")
+    forgotten: bool = Field(description="True where that is longer than a day’s work: say what it really was to stop it")
+    note: str
+    billable: bool
+
+
+class TimerState(BaseModel):
+    """The timer of the person who asks; null where none runs."""
+
+    timer: TimerOut | None
+
+
+class TimerStart(BaseModel):
+    """The task whose time is to be counted. Another timer that runs is stopped first."""
+
+    task_id: Id
+    note: Note = ""
+    billable: bool = True
+
+
+class TimerEdit(Changes):
+    """What the time goes into, and whether it can be charged."""
+
+    note: Note | None = None
+    billable: bool | None = None
+
+
+class TimerStop(BaseModel):
+    """How a timer ends."""
+
+    minutes: Minutes | None = Field(None, description="What it really was; needed where it was forgotten")
+    note: Note | None = None
+
+
+def _timer(use: Using) -> TimerState:
+    found = use.read(timers.read_timer)
+    if found is None:
+        return TimerState(timer=None)
+    one, task = found.timer, found.task
+    return TimerState(
+        timer=TimerOut(
+            task_id=one.task_id, code=found.project.code if found.project else None, number=task.number if task else None,
+            title=task.title if task else None, started=found.started, started_at=one.started_at, minutes=found.minutes,
+            forgotten=found.forgotten, note=one.note, billable=one.billable,
+        )
+    )  # fmt: skip
+
+
+@router.get("/timer", openapi_extra=needs("person"))
+def read_timer(use: Using) -> TimerState:
+    """One’s own timer."""
+    return _timer(use)
+
+
+@router.put("/timer", openapi_extra=needs("at_work"))
+def start_timer(body: TimerStart, use: Using) -> TimerState:
+    """Start to count the time of a task; a timer that runs on it already runs on."""
+    use.write(timers.start_timer, body.task_id, body.note, body.billable)
+    return _timer(use)
+
+
+@router.patch("/timer", openapi_extra=needs("person"))
+def edit_timer(body: TimerEdit, use: Using) -> TimerState:
+    """Change the note of the timer, or whether its time can be charged."""
+    use.write(timers.edit_timer, body.note, body.billable)
+    return _timer(use)
+
+
+@router.post("/timer/stop", openapi_extra=needs("person"))
+def stop_timer(body: TimerStop, use: Using) -> TimerState:
+    """Stop the timer: what it counted becomes an entry."""
+    use.write(timers.stop_timer, body.minutes, body.note)
+    return _timer(use)
+
+
+@router.delete("/timer", openapi_extra=needs("person"))
+def discard_timer(use: Using) -> TimerState:
+    """Stop the timer without an entry."""
+    use.write(timers.discard_timer)
+    return _timer(use)

@@ -1,0 +1,1 @@
+"""Time: entered, counted by a timer, handed in by the week, reported."""

@@ -1,0 +1,1 @@
+"""Rows of time entries, timers and weeks that were handed in."""
