@@ -25,14 +25,18 @@ import {
   LengthDialog,
   LoadPlace,
   Notices,
+  OwnTimeSheet,
   People,
   ProjectPlace,
   Sent,
   SignIn,
   SignInAgain,
   Teams,
+  TimeReport,
+  WeeksPlace,
   Work,
 } from "./shell/pages";
+import { useTimerKey } from "./time/use-timer-key";
 
 /**
  * Args:
@@ -70,6 +74,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   const people = useAskPeople();
   useAskPreferences();
   useUndoKeys();
+  useTimerKey();
   const value = useMemo(
     () => ({ person, organisation: session.organisation, now: parseISO(session.now) }),
     [person, session],
@@ -90,6 +95,9 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
                   <Route path="/work" element={<Work />} />
                   <Route path="/people" element={<People />} />
                   <Route path="/people/load" element={<LoadPlace />} />
+                  <Route path="/desk/time" element={<OwnTimeSheet />} />
+                  <Route path="/people/time" element={<TimeReport />} />
+                  <Route path="/people/time-sheets" element={<WeeksPlace />} />
                   <Route path="/people/crews" element={<CrewsPlace />} />
                   <Route path="/people/teams" element={<Teams />} />
                   <Route path="/people/sent" element={<Sent />} />

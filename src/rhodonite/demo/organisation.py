@@ -4,7 +4,7 @@ so that journal, pushes and figures are as real as those of a team."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from decimal import Decimal
 from typing import Any
@@ -31,77 +31,16 @@ from ..store.tasks import tasks as task_rows
 from . import hours
 from .defined import define, sheets_of, values_of
 from .hanging import Hanger
+from .plan_lines import PlanLine, read_plan
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
+from .time import Spending
 
 EMAIL = "{}@corvane.example"
-_KINDS = {"milestone", "defect", "risk", "request", "deliverable"}
-_PRIORITIES = {"must", "should", "could"}
 
 
 def is_filled(cur: Cursor) -> bool:
     """True once the demo organisation is there."""
     return people_rows.organisation(cur) is not None
-
-
-@dataclass(slots=True)
-class PlanLine:
-    """One line of a plan, read. Offsets are working days from today."""
-
-    depth: int
-    title: str
-    owner: str | None
-    start: int | None = None
-    days: int | None = None
-    percent: int = 0
-    kind: str = "task"
-    priority: str | None = None
-    helpers: list[str] = field(default_factory=list)
-    deadline: int | None = None
-    held: tuple[int, str] | None = None
-    pushed: int = 0
-    state: str | None = None
-    effort: int | None = None
-    waits: list[str] = field(default_factory=list)
-    hand: bool = False
-    longer: int = 0
-    pin: bool = False
-    calendar: str | None = None
-
-
-def read_plan(text: str) -> list[PlanLine]:
-    """Read a plan's text; see ``demo.plans``."""
-    return [_read_line(line) for line in text.splitlines() if line.strip()]
-
-
-def _read_line(line: str) -> PlanLine:
-    title, owner, *rest = [part.strip() for part in line.split("|")]
-    start, days, done, more = (rest + ["-", "-", "0", ""][len(rest) :])[:4]
-    found = PlanLine((len(line) - len(line.lstrip())) // 2, title, None if owner == "-" else owner)
-    found.start = None if start == "-" else int(start)
-    found.days = None if days == "-" else int(days)
-    found.percent = 100 if done == "done" else int(done)
-    for word in filter(None, (part.strip() for part in more.split(","))):
-        name, _, value = word.partition(" ")
-        if word in _KINDS:
-            found.kind = word
-        elif word in _PRIORITIES:
-            found.priority = word
-        elif name == "with":
-            found.helpers.append(value)
-        elif name == "held":
-            since, _, reason = value.partition(": ")
-            found.held = (int(since), reason)
-        elif name == "state":
-            found.state = value
-        elif name == "waits":
-            found.waits.append(value)
-        elif name == "by":
-            found.calendar = value
-        elif word in {"hand", "pin"}:
-            setattr(found, word, True)
-        else:
-            setattr(found, name, int(value))
-    return found
 
 
 class _Days:
@@ -126,13 +65,16 @@ class _Filler:
 
     def fill(self) -> None:
         self._database.write(self._add_people)
+        self._spent = Spending(self._database, self._real, self._clock, self._people, self._at)
         for demo in PROJECTS:
             self._plan_project(demo)
+        self._spent.hand_weeks_in()
         for at, _, event in sorted(self._events, key=lambda e: e[:2]):
             self._clock.set(at)
             event()
         self._name_teams()
         self._set_capacities()
+        self._spent.run_timer()
         for initials, name, seen_by, view in sheets_of("", ()):
             self._database.write(sheet_services.keep_sheet, self._as(initials), None, new_id(), name, seen_by, [], view)
         self._database.write(self._read_older_notices)
@@ -186,6 +128,7 @@ class _Filler:
         )
         if demo.code in hours.PLANNED:
             self._at(began + timedelta(minutes=45), lambda: self._plan_hours(demo, lines, ids))
+        self._spent.plan_project(demo, lines, ids, days.day, began)
         hanger = Hanger(
             self._database, self._clock, self._people, demo, dict(zip([line.title for line in lines], ids, strict=True))
         )

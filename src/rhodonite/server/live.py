@@ -21,6 +21,7 @@ from ..store.people.people import access_version
 from ..store.resources.bookable import mark
 from ..store.talk.notices import unread_of
 from ..store.tasks.projects import revisions
+from ..store.time.entries import timers_of
 
 POLL_EVERY = 0.25
 SEE_AGAIN_EVERY = 15.0
@@ -38,12 +39,14 @@ class News:
         access: differs where what somebody may see may have changed.
         unread: by person how many notices are not read, of those who follow.
         bookable: is another after every change to who can be booked when.
+        timers: by person what is another whenever their timer is, of those who follow.
     """
 
     projects: dict[str, tuple[str, int, int]] = field(default_factory=dict)
     access: tuple[int, ...] = ()
     unread: dict[str, int] = field(default_factory=dict)
     bookable: str = ""
+    timers: dict[str, str] = field(default_factory=dict)
 
 
 class LiveHub:
@@ -104,7 +107,8 @@ class LiveHub:
         access = (access_version(cur), sum(meta for *_, meta in rows), len(rows))
         projects = {one: (code, revision, meta) for one, code, revision, meta in rows}
         same = access == self._now.access and self._seen is not None
-        return News(projects, access, unread_of(cur, people), mark(cur)), None if same else read_seen(cur, self._clock.utc())
+        news = News(projects, access, unread_of(cur, people), mark(cur), timers_of(cur, people))
+        return news, None if same else read_seen(cur, self._clock.utc())
 
     async def visible(self, token_hash: bytes) -> frozenset[str] | None:
         """The projects that may be seen in a session; None where it has ended. Asks the database for a new session only."""
@@ -151,6 +155,7 @@ class _Told:
         self._settings: dict[str, int] = {}
         self._unread: int | None = None
         self._bookable: str | None = None
+        self._timer: str | None = None
 
     def events(self, news: News, visible: Collection[str], person_id: str) -> bytes:
         """What is new for the client; nothing where nothing is."""
@@ -162,10 +167,12 @@ class _Told:
         unread = news.unread.get(person_id, 0)
         told, self._unread = self._unread, unread
         known, self._bookable = self._bookable, news.bookable
+        timer, self._timer = self._timer, news.timers.get(person_id, "")
         return (
             (_event(fresh) if fresh else b"")
             + (_event(settings, b"settings") if settings else b"")
             + (_event(unread, b"notices") if person_id and told != unread else b"")
+            + (_event(1, b"timer") if timer not in {None, self._timer} else b"")
             + (_event(1, b"capacity") if known not in {None, news.bookable} else b"")
         )
 

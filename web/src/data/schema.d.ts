@@ -4430,6 +4430,11 @@ export interface components {
             section: string;
             /** Mine */
             mine: boolean;
+            /**
+             * Time
+             * @description True where time can be entered on it
+             */
+            time: boolean;
         };
         /**
          * DeskOut
@@ -7641,6 +7646,11 @@ export interface components {
             day?: string | null;
             /** Minutes */
             minutes?: number | null;
+            /**
+             * Hours
+             * @description As they are typed, in place of minutes
+             */
+            hours?: string | null;
             /** Started */
             started?: number | null;
             /** Note */
@@ -7685,6 +7695,10 @@ export interface components {
          * @description Time to be written down.
          */
         TimeEntryNew: {
+            /** Minutes */
+            minutes?: number | null;
+            /** Hours */
+            hours?: string | null;
             /**
              * Id
              * Format: uuid
@@ -7706,11 +7720,6 @@ export interface components {
              * Format: date
              */
             day: string;
-            /**
-             * Minutes
-             * @example 90
-             */
-            minutes: number;
             /** Started */
             started?: number | null;
             /**
@@ -7861,17 +7870,21 @@ export interface components {
          */
         TimerState: {
             timer: components["schemas"]["TimerOut"] | null;
+            /**
+             * Used
+             * @description True where a project that one may see records time
+             */
+            used: boolean;
         };
         /**
          * TimerStop
-         * @description How a timer ends.
+         * @description How a timer ends: with what it really was where it was forgotten.
          */
         TimerStop: {
-            /**
-             * Minutes
-             * @description What it really was; needed where it was forgotten
-             */
+            /** Minutes */
             minutes?: number | null;
+            /** Hours */
+            hours?: string | null;
             /** Note */
             note?: string | null;
         };

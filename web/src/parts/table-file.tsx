@@ -43,11 +43,13 @@ export function fileForm(file: File) {
 /** A button that brings a table in, all rows or none; what cannot be read is said with its line. */
 export function BringTable({
   what,
+  many = `${what}s`,
   columns,
   send,
 }: {
   /** of what, in the singular: “absence” */
   what: string;
+  many?: string;
   columns: string;
   send: (file: File) => Promise<Schemas["BroughtOut"]>;
 }) {
@@ -57,7 +59,7 @@ export function BringTable({
     setWrong("");
     try {
       const { added, known } = await send(file);
-      note(`Brought in ${count(added, what)}${known ? `; ${known} were there already` : ""}`);
+      note(`Brought in ${count(added, what, many)}${known ? `; ${known} were there already` : ""}`);
     } catch (error) {
       setWrong(sentence(error));
     }
@@ -71,7 +73,7 @@ export function BringTable({
           type="file"
           accept={TABLE_FILES}
           className="hidden"
-          aria-label={`Table of ${what}s: ${columns}`}
+          aria-label={`Table of ${many}: ${columns}`}
           onChange={(event) => {
             const file = event.target.files?.[0];
             event.target.value = "";

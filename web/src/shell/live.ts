@@ -54,6 +54,10 @@ function follow(queries: QueryClient) {
     if (unread !== undefined && unread !== count) queries.invalidateQueries({ queryKey: allKey("notices") });
     unread = count;
   });
+  source.addEventListener("timer", () => {
+    queries.invalidateQueries({ queryKey: ["timer"] });
+    queries.invalidateQueries({ queryKey: allKey("time") });
+  });
   source.addEventListener("capacity", () => {
     queries.invalidateQueries({ queryKey: staffKey });
     queries.invalidateQueries({ queryKey: allKey("load") });

@@ -7,6 +7,7 @@ import { useMe } from "../data/hooks";
 import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { Tile } from "../parts/tile";
 import { useUnread } from "../talk/notices";
+import { MastheadTimer } from "../time/masthead-timer";
 import { Help } from "./help";
 import { Find } from "./pages";
 
@@ -85,6 +86,7 @@ export function Masthead() {
       <Suspense fallback={<div className="ml-auto h-7 w-[330px] bg-mast-2" />}>
         <Find />
       </Suspense>
+      <MastheadTimer />
       <NoticesLink />
       <Help />
       <Menu

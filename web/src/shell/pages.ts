@@ -19,6 +19,9 @@ export const Board = later(() => import("../tasks/board").then((module) => modul
 export const Schedule = later(() => import("../schedule/lens").then((module) => module.default));
 export const LoadLens = later(() => import("../resources/load/lens").then((module) => module.default));
 export const LoadPlace = later(() => import("../resources/load/place").then((module) => module.default));
+export const OwnTimeSheet = later(() => import("../time/sheet/own").then((module) => module.default));
+export const WeeksPlace = later(() => import("../time/sheet/weeks").then((module) => module.default));
+export const TimeReport = later(() => import("../time/report").then((module) => module.default));
 export const CrewsPlace = later(() => import("../resources/crews-place").then((module) => module.default));
 export const Activity = later(() => import("../overview/activity").then((module) => module.default));
 export const Bin = later(() => import("../tasks/bin").then((module) => module.default));
@@ -49,6 +52,9 @@ const PLACES: Record<string, Page> = {
   "/work": Work,
   "/people": People,
   "/people/load": LoadPlace,
+  "/desk/time": OwnTimeSheet,
+  "/people/time": TimeReport,
+  "/people/time-sheets": WeeksPlace,
   "/notices": Notices,
 };
 

@@ -54,6 +54,7 @@ export function blankRow(
     deadline: null,
     effort: null,
     booked: 0,
+    spent: 0,
     open: null,
     bookings: [],
     keeps: null,

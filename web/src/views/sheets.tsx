@@ -8,7 +8,16 @@ import { note } from "../data/notes";
 import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { later } from "../parts/later";
 import type { KeptSheet } from "../shell/sheet-bar";
-import { type Ground, type Sheet, sheetAddress, sheetChanged, useSheetChanges, useSheets } from "./view";
+import {
+  type Ground,
+  isOfTime,
+  placeOf,
+  type Sheet,
+  sheetAddress,
+  sheetChanged,
+  useSheetChanges,
+  useSheets,
+} from "./view";
 
 const fetchForms = () => import("./keep-sheet");
 const KeepSheet = later(() => fetchForms().then((module) => module.KeepSheet));
@@ -16,7 +25,8 @@ const EditSheet = later(() => fetchForms().then((module) => module.EditSheet));
 
 /** The sheets of a project, or those over all projects, as tabs of the sheet bar. */
 export function useSheetTabs(project: Ground, lens: string | null): { kept: KeptSheet[]; end: ReactNode } {
-  const { data: sheets = [] } = useSheets(project.code);
+  const { data: every = [] } = useSheets(project.code);
+  const sheets = every.filter((one) => isOfTime(one) === (lens === "time"));
   const [params] = useSearchParams();
   const opened = sheets.find((one) => one.id === params.get("sheet"));
   const kept = sheets.map((sheet) => {
@@ -153,7 +163,7 @@ function Tab({
               <MenuLine />
               <MenuItem
                 onSelect={() => {
-                  navigate(project.code ? `/p/${project.code}/${lens}` : `/desk/${lens}`);
+                  navigate(project.code ? `/p/${project.code}/${lens}` : `${placeOf(lens ?? "")}/${lens}`);
                   tell(changes.remove(sheet.id));
                 }}
               >

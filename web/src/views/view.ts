@@ -195,12 +195,13 @@ interface Kept {
   query: string;
 }
 
-const KEPT_OF_BOARD = ["rows", "days"];
+/** Of the board its rows and days; of the report of time its groups, people, projects and days. */
+const KEPT_BESIDES = ["rows", "days", "by", "who", "projects", "charged", "period", "from", "to"];
 
 /** What stands in an address for a view: the sentence, columns, groups, order and tints, and what the board shows. */
 function viewParams(params: URLSearchParams): URLSearchParams {
   const kept = writeView(writeScope(new URLSearchParams(), readScope(params)), readView(params));
-  for (const name of KEPT_OF_BOARD) {
+  for (const name of KEPT_BESIDES) {
     const value = params.get(name);
     if (value) kept.set(name, value);
   }
@@ -210,10 +211,16 @@ function viewParams(params: URLSearchParams): URLSearchParams {
 
 const keptOf = (sheet: Sheet) => sheet.view as unknown as Kept;
 
+/** Where a lens over all projects stands. */
+export const placeOf = (lens: string) => (lens === "time" ? "/people" : "/desk");
+
+/** Whether a sheet is of the report of time, which has its own place. */
+export const isOfTime = (sheet: Sheet) => keptOf(sheet).lens === "time";
+
 /** The address that opens a sheet. */
 export function sheetAddress(code: string, sheet: Sheet): string {
   const { lens, query } = keptOf(sheet);
-  return `${code ? `/p/${code}` : "/desk"}/${lens}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
+  return `${code ? `/p/${code}` : placeOf(lens)}/${lens}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
 }
 
 /** True where what is shown is no longer what the sheet keeps. */

@@ -211,6 +211,7 @@ class DeskItemOut(BaseModel):
     row: TaskRow
     section: str
     mine: bool
+    time: bool = Field(description="True where time can be entered on it")
 
 
 class DeskOut(BaseModel):
@@ -384,5 +385,5 @@ def read_desk(use: Using) -> Response:
 def _desk_item(item: desk.DeskItem) -> bytes:
     """In the form of DeskItemOut."""
     state = item.project.state(item.row.state_id).name
-    values = {"code": item.project.code, "state": state, "section": item.section, "mine": item.mine}
+    values = {"code": item.project.code, "state": state, "section": item.section, "mine": item.mine, "time": item.project.time}
     return json_around(values, "row", item.encoded)

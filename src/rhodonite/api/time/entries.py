@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, ClassVar
+from typing import Annotated, Any, ClassVar
 
 from fastapi import Query, Response
 from pydantic import BaseModel, Field
 
 from ...core.common.bounds import MINUTES_A_DAY
+from ...core.common.errors import RuleError
 from ...core.time.entries import LONGEST_NOTE, TimeEntry, WeekState, monday_of
+from ...core.time.typed import read_hours
 from ...services.common.context import new_id
 from ...services.time import entries, reports, tables, timers
 from ..common.inputs import MB, Changes, Day, Id, Ids, Revision, make_router
@@ -38,17 +40,40 @@ class TimeEntryModel(BaseModel):
     closed: WeekState | None = Field(None, description="How its week stands, where it was handed in")
 
 
-class TimeEntryNew(BaseModel):
+class Typed(BaseModel):
+    """Hours, as minutes or as they are typed; typed ones may say from when to when."""
+
+    minutes: Minutes | None = None
+    hours: Annotated[str, Field(max_length=60, examples=["1:30", "9:15-11"])] | None = None
+
+    def read(self) -> dict[str, int | None]:
+        """Minutes and, where it was typed, when they began. Raises RuleError where the text is no time."""
+        if self.hours is None:
+            return {"minutes": self.minutes} if self.minutes is not None else {}
+        minutes, started = read_hours(self.hours)
+        return {"minutes": minutes} if started is None else {"minutes": minutes, "started": started}
+
+
+class TimeEntryNew(Typed):
     """Time to be written down."""
 
     id: Id = Field(default_factory=new_id, description="UUID of version 7, made by the client")
     task_id: Id
     person_id: Id | None = Field(None, description="Whose; null: one’s own. Those of others are for leads")
     day: Day
-    minutes: Minutes
     started: Started | None = None
     note: Note = ""
     billable: bool = True
+
+    def made(self, person_id: str) -> TimeEntry:
+        """As services take it. Raises RuleError where it is not said how long it was."""
+        read = {"started": self.started, **self.read()}
+        minutes, started = read.get("minutes"), read.get("started")
+        if minutes is None:
+            raise RuleError("Say how long it was: as 2, 1:30, 45 min or 9:15-11.", "minutes")
+        return TimeEntry(
+            self.id, "", self.task_id, self.person_id or person_id, self.day, minutes, started, self.note, self.billable
+        )
 
 
 class TimeNew(BaseModel):
@@ -67,9 +92,17 @@ class TimeEntryEdit(Changes):
     task_id: Id | None = None
     day: Day | None = None
     minutes: Minutes | None = None
+    hours: Annotated[str, Field(max_length=60)] | None = Field(None, description="As they are typed, in place of minutes")
     started: Started | None = None
     note: Note | None = None
     billable: bool | None = None
+
+    def fields(self) -> dict[str, Any]:
+        """What was sent, read. Raises RuleError where typed hours are none."""
+        sent = self.sent
+        return {name: value for name, value in sent.items() if name in entries.FIELDS} | (
+            Typed(hours=sent["hours"]).read() if "hours" in sent else {}
+        )
 
 
 class TimeEdit(BaseModel):
@@ -138,22 +171,14 @@ def read_task_time(task_id: Id, use: Using) -> TaskTimeOut:
 @router.post("/projects/{code}/time", openapi_extra=needs("at_work", MB), status_code=201)
 def add_time(code: str, body: TimeNew, use: Using) -> ChangedTime:
     """Write time down: as a contributor on any task, else on those that one owns, helps with or is booked on."""
-    new = [
-        TimeEntry(one.id, "", one.task_id, one.person_id or use.actor.person.id, one.day, one.minutes, one.started, one.note, one.billable)
-        for one in body.entries
-    ]  # fmt: skip
-    use.write(entries.add_entries, code, new)
+    use.write(entries.add_entries, code, [one.made(use.actor.person.id) for one in body.entries])
     return ChangedTime(change=use.actor.change_id)
 
 
 @router.patch("/projects/{code}/time", openapi_extra=needs("see"))
 def edit_time(code: str, body: TimeEdit, use: Using) -> ChangedTime:
     """Change entries: one’s own, or as a lead anybody’s."""
-    edits = [
-        entries.EntryEdit(one.id, one.revision, {name: value for name, value in one.sent.items() if name in entries.FIELDS})
-        for one in body.entries
-    ]
-    use.write(entries.edit_entries, code, edits)
+    use.write(entries.edit_entries, code, [entries.EntryEdit(one.id, one.revision, one.fields()) for one in body.entries])
     return ChangedTime(change=use.actor.change_id)
 
 
@@ -211,6 +236,7 @@ class TimerState(BaseModel):
     """The timer of the person who asks; null where none runs."""
 
     timer: TimerOut | None
+    used: bool = Field(description="True where a project that one may see records time")
 
 
 class TimerStart(BaseModel):
@@ -228,19 +254,19 @@ class TimerEdit(Changes):
     billable: bool | None = None
 
 
-class TimerStop(BaseModel):
-    """How a timer ends."""
+class TimerStop(Typed):
+    """How a timer ends: with what it really was where it was forgotten."""
 
-    minutes: Minutes | None = Field(None, description="What it really was; needed where it was forgotten")
     note: Note | None = None
 
 
 def _timer(use: Using) -> TimerState:
-    found = use.read(timers.read_timer)
+    found, used = use.read(timers.read_timer), use.read(timers.is_used)
     if found is None:
-        return TimerState(timer=None)
+        return TimerState(timer=None, used=used)
     one, task = found.timer, found.task
     return TimerState(
+        used=used,
         timer=TimerOut(
             task_id=one.task_id, code=found.project.code if found.project else None, number=task.number if task else None,
             title=task.title if task else None, started=found.started, started_at=one.started_at, minutes=found.minutes,
@@ -272,7 +298,7 @@ def edit_timer(body: TimerEdit, use: Using) -> TimerState:
 @router.post("/timer/stop", openapi_extra=needs("person"))
 def stop_timer(body: TimerStop, use: Using) -> TimerState:
     """Stop the timer: what it counted becomes an entry."""
-    use.write(timers.stop_timer, body.minutes, body.note)
+    use.write(timers.stop_timer, body.read().get("minutes"), body.note)
     return _timer(use)
 
 

@@ -17,6 +17,7 @@ from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
 from ..common.context import Actor, once, open_task, pair_of, writing
 from ..resources.capacity import read_capacities
+from ..tasks.projects import visible_projects
 from .entries import Ground, closed_weeks, insert_entries, open_ground
 
 
@@ -52,6 +53,11 @@ def read_timer(cur: Cursor, actor: Actor) -> Running | None:
     task = task_rows.tasks_by_id(cur, [timer.task_id])[0] if project else None
     minutes = ran_for(timer, actor.clock.utc())
     return Running(timer, project, task, actor.clock.local(timer.started_at), minutes, _forgotten(cur, actor, timer, minutes))
+
+
+def is_used(cur: Cursor, actor: Actor) -> bool:
+    """True where a project that the person may see records time."""
+    return any(project.time for project, _ in visible_projects(cur, actor))
 
 
 def _forgotten(cur: Cursor, actor: Actor, timer: Timer, minutes: int) -> bool:

@@ -27,8 +27,8 @@ from ...store.views.sheets import Sheet
 from ..common.context import Actor, check_project, once, open_project, writing
 
 LENSES = ("outline", "board", "schedule")
-ALL_WORK = "all_work"
-"""The lens over all projects."""
+ALL_WORK, TIME = "all_work", "time"
+"""The lens over all projects, and the report of time."""
 SEEN_BY = ("private", "people", "project")
 LONGEST_NAME = 120
 LONGEST_VIEW = 100_000
@@ -216,7 +216,7 @@ def kept_view(one: Sheet) -> tuple[dict[str, Any], bool]:
     usual = {"lens": LENSES[0] if one.project_id else ALL_WORK, "query": ""}
     try:
         query = one.view.get("query", "")
-        if one.view.get("lens") not in (LENSES if one.project_id else (ALL_WORK,)) or not isinstance(query, str):
+        if one.view.get("lens") not in (LENSES if one.project_id else (ALL_WORK, TIME)) or not isinstance(query, str):
             return usual, True
         shown = parse_qs(query, keep_blank_values=True, max_num_fields=1000)
         read_view(one.view)
@@ -228,7 +228,7 @@ def kept_view(one: Sheet) -> tuple[dict[str, Any], bool]:
 
 
 def _checked(project: Project | None, view: dict[str, Any]) -> dict[str, Any]:
-    lenses = LENSES if project else (ALL_WORK,)
+    lenses = LENSES if project else (ALL_WORK, TIME)
     if view.get("lens") not in lenses:
         raise RuleError(f"A sheet keeps one of these lenses: {', '.join(lenses)}.", "view")
     if len(str(view)) > LONGEST_VIEW:

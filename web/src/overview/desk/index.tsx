@@ -11,10 +11,12 @@ import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
 import { Empty, Failed, Loading, Tick } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
-import { count, sayFull, sayTaskDue, times } from "../../parts/format";
+import { count, sayDay, sayFull, sayTaskDue, times } from "../../parts/format";
 import { Horizon } from "../../shell/horizon";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
+import { useWeeks } from "../../time/time";
+import { TimerButton } from "../../time/timer-button";
 import { useSheetTabs } from "../../views/sheets";
 import { ALL_PROJECTS } from "../../views/view";
 import { Word } from "../../views/word";
@@ -87,6 +89,7 @@ export default function Desk() {
           {code ?? "every project"}
         </Word>
         , in order of consequence
+        <Weeks />
         {data?.over && (
           <Link to="/people/load" className="ml-3 font-semibold text-ember underline decoration-ember/40">
             {data.over}
@@ -135,6 +138,31 @@ export default function Desk() {
         )}
       </div>
       <SheetBar sheets={DESK_LENSES} current="Next" {...tabs} />
+    </>
+  );
+}
+
+/** Weeks that wait for one to be accepted, and one's own that were returned. */
+function Weeks() {
+  const { data } = useWeeks();
+  const { now } = useMe();
+  if (!data) return null;
+  return (
+    <>
+      {data.returned.map((one) => (
+        <Link
+          key={`${one.monday} ${one.code}`}
+          to={`/desk/time?week=${one.monday}`}
+          className="ml-3 font-semibold text-ember underline decoration-ember/40"
+        >
+          Your week of {sayDay(one.monday, now)} was returned: {one.word}
+        </Link>
+      ))}
+      {data.waiting.length > 0 && (
+        <Link to="/people/time-sheets" className="ml-3 font-semibold text-rose underline decoration-rose/40">
+          {count(data.waiting.length, "time sheet")} to accept
+        </Link>
+      )}
     </>
   );
 }
@@ -229,7 +257,7 @@ function DeskLine({ item }: { item: Item }) {
   const button =
     "h-7 border border-transparent px-2 text-[12px] whitespace-nowrap text-ink-2 group-focus-within:border-rule-2 group-focus-within:text-ink group-hover:border-rule-2 group-hover:text-ink hover:!border-ink disabled:opacity-50";
   return (
-    <li className="group flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-1.5">
+    <li data-task={row.id} className="group flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-1.5">
       <Facet row={row} size={18} />
       <div className="min-w-0 flex-1 basis-60">
         <Link to={`/p/${code}/outline?open=${row.id}`} className="font-semibold hover:underline">
@@ -249,6 +277,7 @@ function DeskLine({ item }: { item: Item }) {
         {code} {row.number}
       </span>
       <span className="flex gap-1.5">
+        {item.time && <TimerButton task={row} words className={button} />}
         {soon && (
           <button
             type="button"

@@ -4,4 +4,5 @@ import type { Sheet } from "../../shell/sheet-bar";
 export const DESK_LENSES: Sheet[] = [
   { to: "/desk", name: "Next" },
   { to: "/desk/all_work", name: "All work" },
+  { to: "/desk/time", name: "Time sheet" },
 ];

@@ -26,6 +26,12 @@ export function peopleSheets(person: Person): Sheet[] {
     ...(person.role === "guest" ? [] : [{ to: "/people/load", name: "Load" }]),
     { to: "/people/teams", name: "Teams" },
     ...(person.role === "guest" ? [] : [{ to: "/people/crews", name: "Crews and roles" }]),
+    ...(person.role === "guest"
+      ? []
+      : [
+          { to: "/people/time-sheets", name: "Time sheets" },
+          { to: "/people/time", name: "Time report" },
+        ]),
     ...(person.role === "administrator" ? [{ to: "/people/sent", name: "Dispatch tray" }] : []),
   ];
 }

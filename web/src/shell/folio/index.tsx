@@ -24,6 +24,7 @@ import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
 
 const ProjectOfTask = later(() => import("../project-of-task").then((module) => module.default));
+const TimeOfTask = later(() => import("../../time/folio").then((module) => module.default));
 const CopyTasks = later(() => import("../../tasks/copy").then((module) => module.default));
 
 interface FolioProps {
@@ -94,6 +95,9 @@ function Contents(props: FolioProps & { detail: Detail; panel: React.RefObject<H
   const shared = { project, parts, canEdit: canHang };
   const texts = (
     <>
+      <Suspense fallback={null}>
+        <TimeOfTask row={row} project={project} />
+      </Suspense>
       <Description key={row.id} id={row.id} text={detail.description} canEdit={canHang} edit={edit} parts={parts} />
       <Checklists lists={detail.checklists} {...shared} />
       <Attachments files={detail.files} canEdit={canHang} parts={parts} uploads={uploads} />

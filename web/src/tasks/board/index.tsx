@@ -16,6 +16,7 @@ import type { TaskRow } from "../../data/api";
 import { may, useMe, usePeople } from "../../data/hooks";
 import { Empty } from "../../parts/basics";
 import { useWidth } from "../../parts/use-width";
+import { useMayEnter } from "../../time/time";
 import type { LensProps } from "../lens";
 import { readBoardChoice } from "./choice";
 import { ColumnHead, columnWidth, FIRST_SHOWN, LaneCells } from "./columns";
@@ -37,6 +38,7 @@ export default function Board(props: LensProps) {
   const { byId: people } = usePeople();
   const { now } = useMe();
   const canEdit = may(project, "edit");
+  const mayEnter = useMayEnter(project);
   const [dragged, setDragged] = useState<string | null>(null);
   const [over, setOver] = useState<{ cell: string; before: string | null } | null>(null);
   const [more, setMore] = useState<Record<string, number>>({});
@@ -207,7 +209,7 @@ export default function Board(props: LensProps) {
               more={more}
               showMore={(cell) => setMore((now) => ({ ...now, [cell]: (now[cell] ?? FIRST_SHOWN) + 100 }))}
               over={over}
-              slip={{ project, tints, people, now, canEdit, opened, openTask, onKey: key }}
+              slip={{ project, tints, people, now, canEdit, mayEnter, opened, openTask, onKey: key }}
             />
           ))}
         </div>

@@ -10,6 +10,7 @@ import { Marks } from "../../parts/marks";
 import { Sign } from "../../parts/sign";
 import { TaskCounts } from "../../parts/task-counts";
 import { Tile } from "../../parts/tile";
+import { TimerButton } from "../../time/timer-button";
 import type { Tint } from "../../views/view";
 import { kindName } from "../custom-fields";
 import type { LensProps } from "../lens";
@@ -20,6 +21,8 @@ export interface SlipProps {
   people: ReturnType<typeof usePeople>["byId"];
   now: Date;
   canEdit: boolean;
+  /** whether time can be entered on a task */
+  mayEnter: (row: TaskRow) => boolean;
   opened: string | null;
   openTask: (id: string) => void;
   onKey: (event: React.KeyboardEvent, row: TaskRow) => void;
@@ -35,16 +38,18 @@ export const Slip = memo(function Slip({
   people,
   now,
   canEdit,
+  mayEnter,
   openTask,
   onKey,
 }: { row: TaskRow; cell: string; isOpen: boolean; marked: boolean } & SlipProps) {
+  const times = mayEnter(row);
   const sort = useSortable({ id: row.id, data: { cell }, disabled: !canEdit });
   return (
     <div
       role="listitem"
       ref={sort.setNodeRef}
       style={{ transform: CSS.Translate.toString(sort.transform) }}
-      className={sort.isDragging ? "opacity-40" : ""}
+      className={`group/slip relative ${sort.isDragging ? "opacity-40" : ""}`}
     >
       {marked && <div className="mb-1 h-[3px] bg-rose" />}
       <div
@@ -66,6 +71,13 @@ export const Slip = memo(function Slip({
           className={isOpen ? "border-rose" : ""}
         />
       </div>
+      {times && (
+        <TimerButton
+          task={row}
+          tabIndex={-1}
+          className="invisible absolute top-1 right-2.5 bg-sheet p-1 text-ink-2 group-focus-within/slip:visible group-hover/slip:visible hover:text-rose"
+        />
+      )}
     </div>
   );
 });

@@ -6,6 +6,7 @@ import { count } from "../../parts/format";
 import { useGrid } from "../../parts/grid/use-grid";
 import { later } from "../../parts/later";
 import { useWidth } from "../../parts/use-width";
+import { useMayEnter } from "../../time/time";
 import { useCatalogue, useView } from "../../views/view";
 import { treeOf, useFolds } from "../folds";
 import type { LensProps } from "../lens";
@@ -37,6 +38,7 @@ export default function Outline(props: LensProps) {
   const [copying, setCopying] = useState<string[] | null>(null);
   const folds = useFolds(project.code);
   const { folded, fold } = folds;
+  const mayEnter = useMayEnter(project);
   const [view] = useView();
   const catalogue = useCatalogue(project.code).data;
   const items = useMemo(() => arranged(outline, inside, folded, view, answer), [outline, inside, folded, view, answer]);
@@ -125,6 +127,7 @@ export default function Outline(props: LensProps) {
                       <GroupHead group={head} outer={shown.outer} columns={columns} />
                     ) : (
                       <OutlineRowView
+                        mayEnter={mayEnter(one.row)}
                         row={one.row}
                         index={item.index}
                         depth={one.depth}

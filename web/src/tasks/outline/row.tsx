@@ -14,6 +14,7 @@ import { TaskCounts } from "../../parts/task-counts";
 import { Tile } from "../../parts/tile";
 import { type RowTints, tintStyle } from "../../parts/tint";
 import { ParsedBookings } from "../../resources/parsed-bookings";
+import { TimerButton } from "../../time/timer-button";
 import { fieldOf } from "../custom-fields";
 import { ParsedLinks } from "../parsed-links";
 import type { RowActions } from "../row-actions";
@@ -51,6 +52,8 @@ interface Props extends CellProps {
   opened: boolean;
   /** the title has room for more beside it */
   roomy: boolean;
+  /** time can be entered on it */
+  mayEnter: boolean;
   take: Take;
 }
 
@@ -77,7 +80,7 @@ export const OutlineRowView = memo(function OutlineRowView(props: Props) {
     >
       {columns.map((column) =>
         column.id === "title" ? (
-          <TitleCell key="title" {...props} warm={warm && canEdit} />
+          <TitleCell key="title" {...props} warm={warm} canHold={warm && canEdit} />
         ) : (
           <OtherCell key={column.id} {...props} column={column} />
         ),
@@ -128,8 +131,8 @@ export function Fold({
   );
 }
 
-function TitleCell(props: Props & { warm: boolean }) {
-  const { row, depth, number, folded, project, active, editing, canEdit, actions, warm } = props;
+function TitleCell(props: Props & { warm: boolean; canHold: boolean }) {
+  const { row, depth, number, folded, project, active, editing, canEdit, actions, warm, canHold } = props;
   const [menu, setMenu] = useState(false);
   const isActive = active === "title";
   const title = props.columns[0] as Column;
@@ -155,9 +158,13 @@ function TitleCell(props: Props & { warm: boolean }) {
       onClick={(event) => actions.focus(row.id, "title", comeBy(event))}
       onDoubleClick={() => canEdit && actions.beginEdit(row.id, "title")}
     >
-      {warm && may(project, "edit") ? <Grip id={row.id} take={props.take} /> : <span className="w-[13px] flex-none" />}
+      {canHold && may(project, "edit") ? (
+        <Grip id={row.id} take={props.take} />
+      ) : (
+        <span className="w-[13px] flex-none" />
+      )}
       <Fold one={props} folded={folded} fold={actions.fold} />
-      {(warm || menu) && !row.is_summary ? (
+      {(canHold || menu) && !row.is_summary ? (
         // biome-ignore lint/a11y/noStaticElementInteractions: only keeps a click from moving the focus to the cell
         // biome-ignore lint/a11y/useKeyWithClickEvents: only keeps a click from moving the focus to the cell
         <span className="flex flex-none" onClick={(event) => event.stopPropagation()}>
@@ -202,6 +209,13 @@ function TitleCell(props: Props & { warm: boolean }) {
         >
           open
         </button>
+      )}
+      {warm && props.mayEnter && editing === null && (
+        <TimerButton
+          task={row}
+          tabIndex={-1}
+          className="invisible flex-none px-0.5 text-ink-2 group-hover:visible hover:text-rose"
+        />
       )}
       {props.tints?.row && <Sign shape={props.tints.row.sign} colour={props.tints.row.colour} size={10} />}
       <Marks row={row} project={project} />
