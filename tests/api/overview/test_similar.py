@@ -31,6 +31,17 @@ def test_similar_work_is_found_with_its_range(ines: Caller, task: dict[str, Any]
     found = ines("GET", f"/tasks/{task['id']}/similar")
     assert [one["title"] for one in found["tasks"]] == ["Cast the sample bar", "Cast iron bars"]
     assert found["effort"] == {"least": 360, "middle": 360, "most": 360}
+    assert (found["spent"], found["estimate"]) == (None, 360)
+
+
+def test_what_similar_work_really_took_is_offered_as_an_estimate(ines: Caller, task: dict[str, Any]) -> None:
+    ines("PATCH", "/projects/LAN", {"revision": 99, "time": True})
+    for title, minutes in (("Cast the sample bar", 420), ("Cast iron bars", 540)):
+        entry = {"task_id": ines.rows()[title]["id"], "day": "2027-03-16", "minutes": minutes}
+        ines("POST", "/projects/LAN/time", {"entries": [entry]})
+    found = ines("GET", f"/tasks/{task['id']}/similar")
+    assert found["spent"] == {"least": 420, "middle": 480, "most": 540}
+    assert found["estimate"] == 480
 
 
 def test_the_stand_in_proposes_and_inserts_nothing(ines: Caller, task: dict[str, Any]) -> None:

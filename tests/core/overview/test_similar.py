@@ -5,7 +5,7 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhodonite.core.overview.similar import DoneWork, range_of, similar_work, stem, words_of
+from rhodonite.core.overview.similar import DoneWork, Similar, offered_estimate, range_of, similar_work, stem, words_of
 
 
 def done(title: str, took: int | None = None, kind: str = "task", **own: object) -> DoneWork:
@@ -59,3 +59,14 @@ def test_the_middle_lies_between_the_least_and_the_most(amounts: list[int | None
     assert (found is None) == (not known)
     if found:
         assert found.least == min(known) <= found.middle <= found.most == max(known)
+
+
+def spent(*amounts: int | None) -> list[Similar]:
+    return [Similar(DoneWork(str(n), "p", n, "Cast", "task", None, 600, {}, one), 1.0) for n, one in enumerate(amounts)]
+
+
+def test_the_estimate_that_is_offered_is_the_median_of_what_was_spent_else_planned() -> None:
+    assert offered_estimate(spent(300, 500, 900)) == 510  # whole half hours
+    assert offered_estimate(spent(None, 100, None)) == 90
+    assert offered_estimate(spent(None, None)) == 600
+    assert offered_estimate([]) is None

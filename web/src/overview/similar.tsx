@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, client, type Project } from "../data/api";
+import { ask, client, type Project, sentence } from "../data/api";
+import { note } from "../data/notes";
 import { count, sayDuration, sayHours } from "../parts/format";
 
 /** Asked for when the task is open, and again only when another one is. */
@@ -19,11 +20,14 @@ export function SimilarWork({
   title,
   project,
   openTask,
+  offer,
 }: {
   id: string;
   title: string;
   project: Project;
   openTask: (id: string) => void;
+  /** takes minutes as the estimate, where the task has none */
+  offer?: (minutes: number) => Promise<void>;
 }) {
   const { data } = useSimilar(id, title);
   const [open, setOpen] = useState(false);
@@ -42,10 +46,28 @@ export function SimilarWork({
             took <b className="font-semibold text-ink">{span(data.took, days)}</b>
           </>
         )}
-        {data.effort && <>; effort {span(data.effort, sayHours)}</>}.{" "}
+        {data.effort && <>; effort planned {span(data.effort, sayHours)}</>}
+        {data.spent && (
+          <>
+            {data.effort ? ", " : "; "}spent <b className="font-semibold text-ink">{span(data.spent, sayHours)}</b>
+          </>
+        )}
+        .{" "}
         <button type="button" className="text-rose hover:underline" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "hide them" : "which"}
         </button>
+        {data.estimate !== null && offer && (
+          <>
+            {" "}
+            <button
+              type="button"
+              className="text-rose hover:underline"
+              onClick={() => offer(data.estimate ?? 0).catch((error) => note(sentence(error), "wrong"))}
+            >
+              estimate {sayHours(data.estimate)}
+            </button>
+          </>
+        )}
       </p>
       {open && (
         <ul className="mt-1">
@@ -64,7 +86,11 @@ export function SimilarWork({
                 {task.code} {task.number}
               </span>
               <span className="ml-auto flex-none text-[12px]">
-                {[task.took && days(task.took), task.effort && `${sayHours(task.effort)} of effort`]
+                {[
+                  task.took && days(task.took),
+                  task.effort && `${sayHours(task.effort)} planned`,
+                  task.spent && `${sayHours(task.spent)} spent`,
+                ]
                   .filter(Boolean)
                   .join(", ")}
               </span>

@@ -33,7 +33,8 @@ class SimilarTask(BaseModel):
     number: int
     title: str
     took: int | None = Field(description="Working minutes from its start to its finish")
-    effort: int | None
+    effort: int | None = Field(description="Minutes that were planned")
+    spent: int | None = Field(description="Minutes that people entered")
     alike: float = Field(description="From 0 to 1")
 
 
@@ -43,6 +44,10 @@ class SimilarOut(BaseModel):
     tasks: list[SimilarTask]
     took: RangeOut | None
     effort: RangeOut | None
+    spent: RangeOut | None
+    estimate: int | None = Field(
+        description="Minutes that the task may be estimated at: the median of what was spent, else planned"
+    )
 
 
 class DescriptionIn(BaseModel):
@@ -97,12 +102,15 @@ def read_similar(task_id: Id, use: Using) -> SimilarOut:
                 title=one.work.title,
                 took=one.work.took,
                 effort=one.work.effort,
+                spent=one.work.spent,
                 alike=one.alike,
             )
             for one in found.found
         ],
         took=_range(found.took),
         effort=_range(found.effort),
+        spent=_range(found.spent),
+        estimate=found.estimate,
     )
 
 

@@ -19,7 +19,8 @@ _NO_WORDS = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class DoneWork:
-    """A finished task. ``took`` are working minutes from its start to its finish, ``effort`` minutes of people's work."""
+    """A finished task. ``took`` are working minutes from its start to its finish, ``effort`` minutes of people's work that were
+    planned, ``spent`` those that were entered."""
 
     id: str
     project_id: str
@@ -29,6 +30,7 @@ class DoneWork:
     took: int | None
     effort: int | None
     own: Mapping[str, Any]
+    spent: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,3 +104,14 @@ def range_of(amounts: Iterable[int | None]) -> Range | None:
     half = len(known) // 2
     middle = known[half] if len(known) % 2 else (known[half - 1] + known[half]) // 2
     return Range(known[0], middle, known[-1])
+
+
+STEP = 30
+"""Minutes: an estimate is offered in whole ones of these."""
+
+
+def offered_estimate(found: Sequence[Similar]) -> int | None:
+    """The effort that a task like finished ones may be estimated at: the median of what they really took, where hours were
+    entered on any, else of what was planned for them, in whole half hours. None where neither is known."""
+    span = range_of(one.work.spent for one in found) or range_of(one.work.effort for one in found)
+    return max(STEP, (span.middle + STEP // 2) // STEP * STEP) if span else None

@@ -145,12 +145,21 @@ def lay_task(
         yield booking.who, laid.by_day
 
 
+def lay_one(
+    booking: Booking, task: Task, span: tuple[datetime, datetime], plan: Plan, capacities: Mapping[str, Capacity],
+    usual: Capacity, known: Known,
+) -> Laid:  # fmt: skip
+    """One booking over the days from a start to a finish; the others as for ``lay_task``."""
+    [(_, laid)] = _lay([booking], task, span, plan, capacities, usual, known)
+    return laid
+
+
 def _lay_spent(
     bookings: Iterable[Booking], task: Task, state_class: str, span: tuple[datetime, datetime], plan: Plan,
     capacities: Mapping[str, Capacity], usual: Capacity, known: Known, spent: Mapping[str, ByDay],
 ) -> Iterable[tuple[Booking, Laid]]:  # fmt: skip
     """Lay bookings as ``_lay`` does, and where time is recorded what was entered on the days on which it was spent."""
-    begun = plan.project.time and has_begun(task, state_class, spent)
+    begun = plan.project.time and has_begun(task, state_class, entered=bool(spent))
     if not begun and not spent:
         yield from _lay(bookings, task, span, plan, capacities, usual, known)
         return

@@ -15,9 +15,9 @@ Spent = Mapping[str, Mapping[str, ByDay]]
 NOTHING: Mapping[str, ByDay] = MappingProxyType({})
 
 
-def has_begun(task: Task, state_class: str, spent: Mapping[str, ByDay]) -> bool:
+def has_begun(task: Task, state_class: str, *, entered: bool) -> bool:
     """True where work on an open task has begun, or hours were entered on it."""
-    return state_class in OPEN_CLASSES and (state_class == "active" or task.actual_start is not None or bool(spent))
+    return state_class in OPEN_CLASSES and (state_class == "active" or task.actual_start is not None or entered)
 
 
 def left_of(task: Task, spent: Mapping[str, int]) -> dict[str, int]:

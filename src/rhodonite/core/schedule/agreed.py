@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
+from decimal import Decimal
 from types import MappingProxyType
 
 from ..common.calendars import WorkingCalendar
@@ -12,13 +13,15 @@ from ..common.calendars import WorkingCalendar
 
 @dataclass(frozen=True, slots=True)
 class AgreedTask:
-    """The promised dates, duration and effort (minutes) of one task."""
+    """The promised dates, duration and effort (minutes) of one task; its cost, in the currency of the project, where that was
+    agreed too, and it has no tasks below."""
 
     start: datetime | None
     finish: datetime | None
     duration: int | None
     effort: int | None
     is_summary: bool = False
+    cost: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True)

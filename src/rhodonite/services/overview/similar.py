@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pymysql.cursors import Cursor
 
 from ...core.common.durations import say_duration
-from ...core.overview.similar import DoneWork, Range, Similar, range_of, similar_work, words_of
+from ...core.overview.similar import DoneWork, Range, Similar, offered_estimate, range_of, similar_work, words_of
 from ...core.tasks.model import Project
 from ...standins.text_help import DescriptionWish, Example, Length, TasksWish, Tone
 from ...store.overview import similar as similar_rows
@@ -25,12 +25,19 @@ MOST_POINTS = 40
 
 @dataclass(frozen=True, slots=True)
 class SimilarWork:
-    """What is like a task, and the ranges of what it took."""
+    """What is like a task, and the ranges of what it took.
+
+    Attributes:
+        took: working minutes; ``effort``: minutes planned; ``spent``: minutes entered.
+        estimate: minutes that the task may be estimated at.
+    """
 
     found: list[Similar]
     projects: Mapping[str, Project]
     took: Range | None
     effort: Range | None
+    spent: Range | None
+    estimate: int | None
     day_minutes: int
 
 
@@ -46,8 +53,8 @@ def read_similar(cur: Cursor, actor: Actor, task_id: str) -> SimilarWork:
     }
     done = [
         DoneWork(one, project_id, number, title, kind, calendars[project_id].minutes_between(start, finish) if start and finish else None,
-                 effort, own)
-        for one, project_id, number, title, kind, start, finish, effort, own in rows
+                 effort, own, spent or None)
+        for one, project_id, number, title, kind, start, finish, effort, own, spent in rows
         if one != task_id
     ]  # fmt: skip
     found = similar_work(task.title, task.kind, task.own, done)
@@ -56,6 +63,8 @@ def read_similar(cur: Cursor, actor: Actor, task_id: str) -> SimilarWork:
         projects,
         range_of(one.work.took for one in found),
         range_of(one.work.effort for one in found),
+        range_of(one.work.spent for one in found),
+        offered_estimate(found),
         calendars[project.id].day_minutes,
     )
 

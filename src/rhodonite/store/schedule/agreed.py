@@ -21,18 +21,18 @@ def agreed_plans(cur: Cursor, project_id: str) -> list[AgreedPlan]:
 
 
 def _by_task(rows: list[tuple[Any, ...]]) -> dict[str, AgreedTask]:
-    return {row[0]: AgreedTask(row[1], row[2], row[3], row[4], bool(row[5])) for row in rows}
+    return {row[0]: AgreedTask(row[1], row[2], row[3], row[4], bool(row[5]), row[6]) for row in rows}
 
 
 def agreed_tasks(cur: Cursor, plan_id: str) -> dict[str, AgreedTask]:
     """What was promised of each task."""
-    sql = "SELECT task_id, start, finish, duration, effort, is_summary FROM agreed_tasks WHERE plan_id = %s"
+    sql = "SELECT task_id, start, finish, duration, effort, is_summary, cost FROM agreed_tasks WHERE plan_id = %s"
     return _by_task(fetch_all(cur, sql, (plan_id,)))
 
 
 def current_tasks(cur: Cursor, project_id: str) -> dict[str, AgreedTask]:
     """What was promised in the current agreed plan of a project; empty where none is."""
-    sql = """SELECT a.task_id, a.start, a.finish, a.duration, a.effort, a.is_summary FROM agreed_tasks a
+    sql = """SELECT a.task_id, a.start, a.finish, a.duration, a.effort, a.is_summary, a.cost FROM agreed_tasks a
       JOIN agreed_plans p ON p.id = a.plan_id WHERE p.project_id = %s AND p.is_current AND p.deleted_at IS NULL"""
     return _by_task(fetch_all(cur, sql, (project_id,)))
 
@@ -53,11 +53,11 @@ def insert_plan(cur: Cursor, plan: AgreedPlan, tasks: Iterable[tuple[str, Agreed
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
         (plan.id, plan.project_id, plan.name, plan.day, plan.note, plan.is_current, plan.person_id, plan.at),
     )
-    rows = [(plan.id, task_id, t.start, t.finish, t.duration, t.effort, t.is_summary) for task_id, t in tasks]
+    rows = [(plan.id, task_id, t.start, t.finish, t.duration, t.effort, t.is_summary, t.cost) for task_id, t in tasks]
     if rows:
         cur.executemany(
-            "INSERT INTO agreed_tasks (plan_id, task_id, start, finish, duration, effort, is_summary)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            "INSERT INTO agreed_tasks (plan_id, task_id, start, finish, duration, effort, is_summary, cost)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
             rows,
         )
 

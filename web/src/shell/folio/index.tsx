@@ -149,6 +149,8 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
   const { person: me } = useMe();
   const edit = (title: string) =>
     changes.edit(`Title of “${row.title}”`, [{ id: row.id, fields: { title }, shown: { title } }]);
+  const estimate = (effort: number) =>
+    changes.edit(`Estimate of “${row.title}”`, [{ id: row.id, fields: { effort } }]);
   const address = `/p/${project.code}/task/${row.number}`;
   // a sentence over all projects says nothing that one project can read
   const search = location.pathname.startsWith("/p/") ? location.search : "";
@@ -270,7 +272,13 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
       <p className="mt-1 mb-3 max-w-3xl text-[14px] leading-relaxed text-ink-2">
         <Reading text={detail.reading} />
       </p>
-      <SimilarWork id={row.id} title={row.title} project={project} openTask={openTask} />
+      <SimilarWork
+        id={row.id}
+        title={row.title}
+        project={project}
+        openTask={openTask}
+        offer={canEdit && !row.is_summary && row.effort === null ? estimate : undefined}
+      />
       {copying && (
         <Suspense fallback={null}>
           <CopyTasks

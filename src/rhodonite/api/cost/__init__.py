@@ -1,0 +1,1 @@
+"""Cost, budgets, expenses and invoice sheets."""

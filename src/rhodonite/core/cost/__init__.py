@@ -1,0 +1,1 @@
+"""What work costs: planned, spent, still to come; budgets, earned value, invoice sheets."""

@@ -1,0 +1,1 @@
+"""Cost: reckoned from bookings, entries and expenses; budgets; hours that are charged."""

@@ -1,0 +1,1 @@
+"""Rows of budgets, expenses and invoice sheets."""
