@@ -66,7 +66,7 @@ def row_values(row: Row) -> dict[str, Any]:
                 "resource": b.resource,
                 "units": units_of(b, task.duration) if b.of == "labour" else None,
                 "of": b.of,
-                "amount": b.amount,
+                "amount": None if b.of == "fixed" else b.amount,  # a sum is for who may see cost, and this for all
             }
             for b in task.bookings
         ],

@@ -4,6 +4,7 @@ What areas register is imported here, so that it is there wherever a service is 
 change of tasks, what comes along with a copy, and the work of jobs.
 """
 
+from .cost import budgets, costs
 from .resources import booking, levelling, load, own_time
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
@@ -12,7 +13,9 @@ from .time import entries, ledger
 
 __all__ = [
     "booking",
+    "budgets",
     "copies",
+    "costs",
     "csv_import",
     "drafts",
     "entries",

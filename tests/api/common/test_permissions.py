@@ -124,6 +124,10 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PATCH", "/api/projects/{code}/time"): {"entries": [{"id": "{entry_id}", "revision": 999, "minutes": 7}]},
     ("POST", "/api/projects/{code}/time/delete"): {"ids": ["{entry_id}"]},
     ("PUT", "/api/timer"): {"task_id": "{task_id}"},
+    ("PUT", "/api/projects/{code}/budget"): {"amount": "1000"},
+    ("POST", "/api/projects/{code}/expenses"): {"expenses": [{"task_id": "{task_id}", "day": "2027-03-16", "amount": "5"}]},
+    ("PATCH", "/api/projects/{code}/expenses"): {"expenses": [{"id": "{expense_id}", "revision": 999, "amount": "7"}]},
+    ("POST", "/api/projects/{code}/expenses/delete"): {"ids": ["{expense_id}"]},
     ("PATCH", "/api/timer"): {"note": "second pour"},
     ("POST", "/api/timer/stop"): {},
     ("POST", "/api/time-sheet/hand-in"): {"day": "2027-03-16"},
@@ -252,7 +256,7 @@ MEMBER_ROLES = (None, "viewer", "commenter", "contributor", "lead")
 CASES = [(role, member, private) for role in ROLES for member in MEMBER_ROLES for private in (False, True)]
 
 
-IN_PROJECT = {"see", "comment", "edit", "manage", "at_work"}
+IN_PROJECT = {"see", "comment", "edit", "see_costs", "manage", "at_work"}
 
 
 def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
@@ -341,7 +345,7 @@ def test_routes_keep_to_what_they_need(
     caller = sign_in(organisation_role)
     ready = state_id(lead, "Ready")
     tasks = written(lead, 200)
-    lead("PATCH", "/projects/LAN", {"revision": 999, "time": True})
+    lead("PATCH", "/projects/LAN", {"revision": 999, "time": True, "costs": True})
     for method, path, need in routes():
         if path in OPEN or path in STREAMS or need not in walked:
             continue
@@ -386,6 +390,11 @@ def test_routes_keep_to_what_they_need(
         if path.startswith(("/api/timer", "/api/time-sheet/")) and need == "person":
             own_hours(path, lead, caller, sign_in("other"), people[organisation_role])
             words["other_person"] = people["other"].id
+        if "{expense_id}" in asked:
+            words["expense_id"] = str(uuid.uuid4())
+            edits = expected("edit", organisation_role, member_role, private)
+            expense = {"id": words["expense_id"], "task_id": tasks.pop(), "day": "2027-03-16", "amount": "5"}
+            (caller if edits else lead)("POST", "/projects/LAN/expenses", {"expenses": [expense]})
         if "{entry_id}" in asked:
             words["entry_id"] = str(uuid.uuid4())
             entry = {"id": words["entry_id"], "task_id": tasks.pop(), "person_id": people[organisation_role].id, "day": "2027-03-16",
@@ -455,6 +464,7 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "resource_id": "x",
         "self_id": "x",
         "entry_id": "x",
+        "expense_id": "x",
         "other_person": "x",
         **{name.strip("{}"): "x" for name in HANGING},
     }

@@ -447,7 +447,8 @@ def test_materials_and_fixed_costs_are_booked_by_amount(lan: Caller, people: dic
     who = people["member"]
     row = lan.edit(task, bookings=f"{who.name} 6 h, glass panes 4 pc, permit 350")
     assert [(one["of"], one["minutes"], one["amount"]) for one in row["bookings"]] == [
-        ("labour", 360, 0), ("material", 0, 4000), ("fixed", 0, 350_000)]  # fmt: skip
+        ("labour", 360, 0), ("material", 0, 4000), ("fixed", 0, None)]  # fmt: skip
+    assert [one["booked"] for one in lan("GET", f"/tasks/{row['id']}/cost")["lines"]] == [360, 4000, 350_000]
     assert (row["booked"], row["helpers"]) == (360, [who.id])
     load = lan("GET", f"/projects/LAN/load?{SPAN}")
     assert [(one["kind"], one["name"], one["unit"]) for one in load["lines"] if one["who"] in {panes, permit}] == [
@@ -458,7 +459,7 @@ def test_materials_and_fixed_costs_are_booked_by_amount(lan: Caller, people: dic
     cell = lan("GET", f"/projects/LAN/load/tasks?who={panes}&{SPAN}")
     assert [(one["minutes"], one["booked"]) for one in cell["tasks"]] == [(4000, 4000)]
     row = lan.edit(row, duration="6 d", on_length="units")
-    assert [(one["minutes"], one["amount"]) for one in row["bookings"]] == [(720, 0), (0, 4000), (0, 350_000)]
+    assert [(one["minutes"], one["amount"]) for one in row["bookings"]] == [(720, 0), (0, 4000), (0, None)]
     answer = lan.client.get("/api/projects/LAN/tasks.csv?column=title&column=people")
     assert f"{who.name} 12 h; Glass panes 4; Permit 350.00" in answer.text
     lines = [one for happening in lan("GET", f"/tasks/{row['id']}")["history"] for one in happening["lines"]]

@@ -19,7 +19,11 @@ from tests.conftest import Caller, state_id
 
 def test_a_new_project_is_ready_to_work(ines: Caller, people: dict[str, Person]) -> None:
     project = ines("GET", "/projects/lan")
-    assert (project["code"], project["role"], project["may"]) == ("LAN", "lead", ["see", "comment", "edit", "manage"])
+    assert (project["code"], project["role"], project["may"]) == (
+        "LAN",
+        "lead",
+        ["see", "comment", "edit", "see_costs", "manage"],
+    )
     assert [state["name"] for state in project["states"]] == ["Ready", "Under way", "In review", "Finished", "Dropped"]
     assert project["members"] == {people["manager"].id: "lead"}
     assert project["day_minutes"] == 450
@@ -45,7 +49,7 @@ def test_settings_merge_and_clash_by_field(ines: Caller, sign_in: Any) -> None:
 
 def test_an_archived_project_is_read_only_until_restored(ines: Caller) -> None:
     ines.add("A")
-    assert ines("PATCH", "/projects/LAN", {"revision": 999, "archived": True})["may"] == ["see", "manage"]
+    assert ines("PATCH", "/projects/LAN", {"revision": 999, "archived": True})["may"] == ["see", "see_costs", "manage"]
     ines("POST", "/projects/LAN/tasks", {"tasks": [{"title": "B"}]}, expect=403)
     assert ines("GET", "/projects") == []
     assert [line["code"] for line in ines("GET", "/projects?archived=true")] == ["LAN"]

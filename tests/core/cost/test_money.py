@@ -10,8 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhodonite.core.common.currencies import check_exchange, decimals_of
 from rhodonite.core.common.errors import RuleError
-from rhodonite.core.cost.money import check_amount, check_exchange, decimals_of, half_even, prices_of, to_amount, to_minor
+from rhodonite.core.cost.money import check_amount, half_even, prices_of, to_amount, to_minor
 from rhodonite.core.resources.rates import Rate
 
 ONE = Decimal(1)

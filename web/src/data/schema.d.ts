@@ -3173,6 +3173,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Costs
+         * @description Planned, spent, to come and at completion, up the tree, against budgets and what was agreed.
+         */
+        get: operations["read_costs_api_projects__code__costs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/costs/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Months
+         * @description Costs by month, and by person and resource.
+         */
+        get: operations["read_months_api_projects__code__costs_months_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/costs/earned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Earned
+         * @description Earned value under its trade names, each with its formula, and the curves of planned, earned and spent.
+         */
+        get: operations["read_earned_api_projects__code__costs_earned_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task Cost
+         * @description What a task costs, by person and resource, with what was used and spent on it.
+         */
+        get: operations["read_task_cost_api_tasks__task_id__cost_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Budget
+         * @description Say what the project, a deliverable or a summary task may cost.
+         */
+        put: operations["set_budget_api_projects__code__budget_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Expenses
+         * @description Write down what was used of materials, or spent as sums.
+         */
+        post: operations["add_expenses_api_projects__code__expenses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Expenses
+         * @description Change expenses: one’s own, or as a lead anybody’s.
+         */
+        patch: operations["edit_expenses_api_projects__code__expenses_patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/expenses/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Expenses
+         * @description Take expenses away.
+         */
+        post: operations["delete_expenses_api_projects__code__expenses_delete_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -3617,10 +3761,10 @@ export interface components {
             of: "labour" | "material" | "fixed";
             /**
              * Amount
-             * @description Thousandths of a material’s unit, or of the currency
+             * @description Thousandths of a material’s unit; null of a fixed cost, whose sum is for who may see cost
              * @default 0
              */
-            amount: number;
+            amount: number | null;
             /**
              * Units
              * @description The share of somebody's day that it takes, in a hundred; none where it has no length
@@ -3689,6 +3833,19 @@ export interface components {
              * @description To take it back by
              */
             change: string;
+        };
+        /**
+         * BudgetIn
+         * @description What the project, or a deliverable or summary task, may cost; null takes that back.
+         */
+        BudgetIn: {
+            /**
+             * Task Id
+             * @description null: the project
+             */
+            task_id?: string | null;
+            /** Amount */
+            amount: (number | string) | null;
         };
         /**
          * CalendarEdit
@@ -3901,6 +4058,14 @@ export interface components {
             outside: number;
             /** May Edit */
             may_edit: boolean;
+        };
+        /**
+         * ChangedCost
+         * @description To take the change back by.
+         */
+        ChangedCost: {
+            /** Change */
+            change: string;
         };
         /**
          * ChangedTime
@@ -4297,6 +4462,71 @@ export interface components {
             lost: string[];
         };
         /**
+         * CostRow
+         * @description The same of a task with all below it, or of the project, against what is allowed.
+         */
+        CostRow: {
+            /**
+             * Planned
+             * @description Hours at the rates of their days, material, fixed sums
+             */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** To Come */
+            to_come: string;
+            /**
+             * At Completion
+             * @description Spent and to come
+             */
+            at_completion: string;
+            /**
+             * Unpriced
+             * @description Minutes of people without a rate, which are in none of the sums
+             */
+            unpriced: number;
+            /** Id */
+            id: string;
+            /** Budget */
+            budget: string | null;
+            /**
+             * Agreed
+             * @description In the current agreed plan
+             */
+            agreed: string | null;
+            /**
+             * Variance
+             * @description What is left of the budget, or of the agreed cost, at completion
+             */
+            variance: string | null;
+            /**
+             * Used
+             * @description At completion in a hundred of the budget
+             */
+            used: number | null;
+            /**
+             * Worry
+             * @description near: above 95 % of the budget; over: beyond it
+             * @enum {string}
+             */
+            worry: "" | "near" | "over";
+        };
+        /**
+         * CostsOut
+         * @description The costs of a project; tasks that cost nothing are left out.
+         */
+        CostsOut: {
+            /** Currency */
+            currency: string;
+            /** Decimals */
+            decimals: number;
+            /** Revision */
+            revision: number;
+            project: components["schemas"]["CostRow"];
+            /** Rows */
+            rows: components["schemas"]["CostRow"][];
+        };
+        /**
          * CountOut
          * @description How many notices are not read.
          */
@@ -4316,6 +4546,23 @@ export interface components {
             code: string;
             /** Regions */
             regions: string[];
+        };
+        /**
+         * CurveOut
+         * @description The curves at the end of a day.
+         */
+        CurveOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Planned */
+            planned: string;
+            /** Earned */
+            earned: string | null;
+            /** Spent */
+            spent: string | null;
         };
         /**
          * DayOut
@@ -4617,6 +4864,25 @@ export interface components {
             };
         };
         /**
+         * EarnedOut
+         * @description Earned value today, from the current agreed plan; no figures where no cost was agreed.
+         */
+        EarnedOut: {
+            /** Currency */
+            currency: string;
+            /** Source */
+            source: string;
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /**
+             * Why
+             * @description Why a figure is not given
+             */
+            why: string;
+            /** Curve */
+            curve: components["schemas"]["CurveOut"][];
+        };
+        /**
          * EffectOut
          * @description What a change does to one person.
          */
@@ -4654,6 +4920,119 @@ export interface components {
              * Format: uuid
              */
             person_id: string;
+        };
+        /**
+         * ExpenseEdit
+         * @description Changed fields of an expense, and the revision that they were edited at.
+         */
+        ExpenseEdit: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Day */
+            day?: string | null;
+            /** Units */
+            units?: (number | string) | null;
+            /** Amount */
+            amount?: (number | string) | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * ExpenseModel
+         * @description What was used of a material, or spent as a sum.
+         */
+        ExpenseModel: {
+            /** Id */
+            id: string;
+            /** Task Id */
+            task_id: string;
+            /** Resource Id */
+            resource_id: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Units */
+            units: string | null;
+            /** Amount */
+            amount: string | null;
+            /**
+             * Cost
+             * @description What it costs; null for who may not see cost
+             */
+            cost: string | null;
+            /** Note */
+            note: string;
+            /** Person Id */
+            person_id: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ExpenseNew
+         * @description Something used or spent: units of a material, or a sum.
+         */
+        ExpenseNew: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+            /**
+             * Resource Id
+             * @description The material or fixed cost; null for a sum that nobody planned
+             */
+            resource_id?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Units */
+            units?: (number | string) | null;
+            /** Amount */
+            amount?: (number | string) | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ExpensesEdit
+         * @description Edits of several expenses.
+         */
+        ExpensesEdit: {
+            /** Expenses */
+            expenses: components["schemas"]["ExpenseEdit"][];
+        };
+        /**
+         * ExpensesGone
+         * @description Expenses to be taken away.
+         */
+        ExpensesGone: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * ExpensesNew
+         * @description Several expenses, all of them or none.
+         */
+        ExpensesNew: {
+            /** Expenses */
+            expenses: components["schemas"]["ExpenseNew"][];
         };
         /**
          * FactsOut
@@ -4748,6 +5127,28 @@ export interface components {
              * @description Settings that cannot be read and stand as if nobody had set them
              */
             broken: string[];
+        };
+        /**
+         * FigureOut
+         * @description One figure of earned value.
+         */
+        FigureOut: {
+            /**
+             * Key
+             * @example CPI
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /**
+             * Amount
+             * @description A sum; null for an index, and for what is not given
+             */
+            amount: string | null;
+            /** Index */
+            index: string | null;
         };
         /**
          * FileEdit
@@ -5543,6 +5944,35 @@ export interface components {
             into_id: string;
         };
         /**
+         * MonthOut
+         * @description What a month costs.
+         */
+        MonthOut: {
+            /**
+             * Month
+             * @example 2027-03
+             */
+            month: string;
+            /** Planned */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** To Come */
+            to_come: string;
+        };
+        /**
+         * MonthsOut
+         * @description Costs by month, and by person and resource. Both sum to the costs of the project.
+         */
+        MonthsOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: components["schemas"]["MonthOut"][];
+            /** Who */
+            who: components["schemas"]["WhoCostOut"][];
+        };
+        /**
          * Move
          * @description Where tasks go: under a parent, behind a sibling (null: first, “end”: last).
          */
@@ -6081,6 +6511,15 @@ export interface components {
             time?: boolean | null;
             /** Client */
             client?: string | null;
+            /** Costs */
+            costs?: boolean | null;
+            /**
+             * Currency
+             * @description null: that of the organisation
+             */
+            currency?: string | null;
+            /** Exchange */
+            exchange?: number | string | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -6253,6 +6692,21 @@ export interface components {
              * @description For whom the work is done
              */
             client: string;
+            /**
+             * Costs
+             * @description True where it is reckoned what the work costs
+             */
+            costs: boolean;
+            /**
+             * Currency
+             * @description Its own; null: that of the organisation
+             */
+            currency: string | null;
+            /**
+             * Exchange
+             * @description How many of its currency one of the organisation’s buys
+             */
+            exchange: string;
             /** Private */
             private: boolean;
             /** Archived */
@@ -6935,6 +7389,12 @@ export interface components {
             tasks: components["schemas"]["SimilarTask"][];
             took: components["schemas"]["RangeOut"] | null;
             effort: components["schemas"]["RangeOut"] | null;
+            spent: components["schemas"]["RangeOut"] | null;
+            /**
+             * Estimate
+             * @description Minutes that the task may be estimated at: the median of what was spent, else planned
+             */
+            estimate: number | null;
         };
         /**
          * SimilarTask
@@ -6954,8 +7414,16 @@ export interface components {
              * @description Working minutes from its start to its finish
              */
             took: number | null;
-            /** Effort */
+            /**
+             * Effort
+             * @description Minutes that were planned
+             */
             effort: number | null;
+            /**
+             * Spent
+             * @description Minutes that people entered
+             */
+            spent: number | null;
             /**
              * Alike
              * @description From 0 to 1
@@ -7140,6 +7608,32 @@ export interface components {
             read: string | null;
             /** Address */
             address?: string | null;
+        };
+        /**
+         * TaskCostOut
+         * @description What a task costs. Who may not see cost is told of nothing but the expenses that they entered.
+         */
+        TaskCostOut: {
+            /**
+             * Seen
+             * @description False for who may not see cost
+             */
+            seen: boolean;
+            /** Currency */
+            currency: string | null;
+            /**
+             * Lines
+             * @description By person and resource, of the task itself
+             */
+            lines: components["schemas"]["WhoCostOut"][];
+            /** @description With all below it */
+            below: components["schemas"]["CostRow"] | null;
+            /** Expenses */
+            expenses: components["schemas"]["ExpenseModel"][];
+            /** May Enter */
+            may_enter: boolean;
+            /** Leads */
+            leads: boolean;
         };
         /**
          * TaskEditIn
@@ -8282,6 +8776,45 @@ export interface components {
              * @description Their own, to be mended
              */
             returned: components["schemas"]["rhodonite__api__time__sheets__WaitingOut"][];
+        };
+        /**
+         * WhoCostOut
+         * @description What a person or resource costs; with an empty id what nobody planned.
+         */
+        WhoCostOut: {
+            /**
+             * Planned
+             * @description Hours at the rates of their days, material, fixed sums
+             */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** To Come */
+            to_come: string;
+            /**
+             * At Completion
+             * @description Spent and to come
+             */
+            at_completion: string;
+            /**
+             * Unpriced
+             * @description Minutes of people without a rate, which are in none of the sums
+             */
+            unpriced: number;
+            /** Who */
+            who: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "labour" | "material" | "fixed";
+            /**
+             * Booked
+             * @description Minutes, or thousandths of a unit or of the currency
+             */
+            booked: number;
+            /** Used */
+            used: number;
         };
         /**
          * WhyOut
@@ -16589,6 +17122,350 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_costs_api_projects__code__costs_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_months_api_projects__code__costs_months_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_earned_api_projects__code__costs_earned_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarnedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_task_cost_api_tasks__task_id__cost_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                task_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskCostOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_budget_api_projects__code__budget_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedCost"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_expenses_api_projects__code__expenses_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpensesNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedCost"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_expenses_api_projects__code__expenses_patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpensesEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedCost"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_expenses_api_projects__code__expenses_delete_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpensesGone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedCost"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -31,7 +31,7 @@ def needs(what: str, body: int | None = None, file: int | None = None) -> dict[s
         body: bytes that its body may have, where that is not the usual; 0: as much as an attachment.
         file: bytes of the file that it takes; what else stands in its body comes on top of that.
 
-    ``nobody``: no session. ``person``: any session. ``see``, ``comment``, ``edit``, ``manage``: that action in the
+    ``nobody``: no session. ``person``: any session. ``see``, ``comment``, ``edit``, ``see_costs``, ``manage``: that action in the
     project. ``at_work``: contributors on any task, whoever sees the project on those that they own, help with or are booked
     on. ``see_people``, ``create_project``, ``plan_people``, ``see_rates``, ``administer``: that action in the organisation.
     """

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Any, Literal
+from decimal import Decimal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import BaseModel, Field
 
@@ -84,6 +85,9 @@ class ProjectOut(BaseModel):
     own_time: bool = Field(description="True where the time of a task’s only person drives its dates")
     time: bool = Field(description="True where the hours that people spend are recorded")
     client: str = Field(description="For whom the work is done")
+    costs: bool = Field(description="True where it is reckoned what the work costs")
+    currency: str | None = Field(description="Its own; null: that of the organisation")
+    exchange: Decimal = Field(description="How many of its currency one of the organisation’s buys")
     private: bool
     archived: bool
     revision: int
@@ -138,6 +142,8 @@ class ProjectNew(BaseModel):
 class ProjectEdit(Changes):
     """Changed fields of a project, and the revision that they were edited at."""
 
+    may_be_null: ClassVar[frozenset[str]] = frozenset({"currency"})
+
     revision: Revision
     code: str | None = Field(None, max_length=20)
     name: str | None = Field(None, max_length=200)
@@ -150,6 +156,9 @@ class ProjectEdit(Changes):
     own_time: bool | None = None
     time: bool | None = None
     client: Annotated[str, Field(max_length=200)] | None = None
+    costs: bool | None = None
+    currency: Annotated[str, Field(max_length=3)] | None = Field(None, description="null: that of the organisation")
+    exchange: Annotated[Decimal, Field(gt=0, max_digits=17, decimal_places=8)] | None = None
     private: bool | None = None
     archived: bool | None = None
 
@@ -201,6 +210,9 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         own_time=project.own_time,
         time=project.time,
         client=project.client,
+        costs=project.costs,
+        currency=project.currency,
+        exchange=project.exchange,
         private=project.private,
         archived=project.archived_at is not None,
         revision=project.revision,

@@ -45,7 +45,9 @@ class BookingOut(BaseModel):
     by_day: list[int] = Field(description="Where set by day: minutes of each working day of the person from the task's first")
     resource: bool = Field(description="True for a crew or a role to be filled, a material, a fixed cost")
     of: ResourceKind = "labour"
-    amount: int = Field(0, description="Thousandths of a material’s unit, or of the currency")
+    amount: int | None = Field(
+        0, description="Thousandths of a material’s unit; null of a fixed cost, whose sum is for who may see cost"
+    )
     units: int | None = Field(description="The share of somebody's day that it takes, in a hundred; none where it has no length")
 
 

@@ -117,14 +117,14 @@ def cost_lines(
     """What each person and resource costs on one task; their sum is what it costs.
 
     Args:
-        entries: the hours that were entered on it; ``expenses``: what was used and spent.
+        entries: the hours that were entered on it, which count where time is recorded; ``expenses``: what was used and spent.
         dates: ``start`` and ``finish`` where they are others than those of the task.
     """
     state_class = plan.project.state(task.state_id).state_class
-    span = _span(task, state_class, dates, plan.now)
+    span = span_of(task, state_class, plan.now, dates)
     lines: dict[str, CostLine] = {}
     minutes: dict[str, int] = defaultdict(int)
-    for who, day, spent, _ in entries:
+    for who, day, spent, _ in entries if plan.project.time else ():
         minutes[who] += spent
         line = lines.setdefault(who, CostLine(who, "labour", Cost()))
         _charge(line, ground.prices.of_hours(who, ((day, spent),)), spent)
@@ -149,7 +149,7 @@ def cost_lines(
     return list(lines.values())
 
 
-def _span(task: Task, state_class: str, dates: Fields, now: datetime) -> tuple[datetime, datetime]:
+def span_of(task: Task, state_class: str, now: datetime, dates: Fields = NO_DATES) -> tuple[datetime, datetime]:
     """From when to when the hours of a task lie: what has no dates costs what it would cost today."""
     if state_class == "finished" and task.actual_start and task.actual_finish:
         return task.actual_start, task.actual_finish

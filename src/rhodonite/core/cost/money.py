@@ -10,31 +10,16 @@ from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from types import MappingProxyType
 
+from ..common.currencies import decimals_of
 from ..common.errors import RuleError
 from ..resources.rates import MOST_AMOUNT, Rate, Rates
 
-MINOR = 2
-"""Decimals of most currencies."""
-_OTHERS: Mapping[str, int] = MappingProxyType(
-    dict.fromkeys(
-        ["BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF"], 0
-    )
-    | dict.fromkeys(["BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND"], 3)
-)
-"""Decimals of the others: ISO 4217, minor units."""
 SCALE = 10**12
 """Rates are whole numbers of so many to one: four decimals of a rate, eight of an exchange rate."""
 HOUR = 60
 PARTS = 1_000
 """Thousandths: amounts of material and fixed costs are whole numbers of them."""
-EXCHANGE_DECIMALS = 8
-
-
-def decimals_of(currency: str) -> int:
-    """The decimals of the minor unit of a currency, by its three letters."""
-    return _OTHERS.get(currency, MINOR)
 
 
 def half_even(number: int, divisor: int) -> int:
@@ -63,13 +48,6 @@ def to_minor(amount: Decimal, decimals: int) -> int:
 def to_amount(minor: int, decimals: int) -> Decimal:
     """The inverse of ``to_minor``: with all decimals of the currency."""
     return Decimal(minor).scaleb(-decimals)
-
-
-def check_exchange(rate: Decimal) -> Decimal:
-    """How many of a project's currency one of the organisation's buys. Raises RuleError where that cannot be."""
-    if not rate.is_finite() or not 0 < rate <= MOST_AMOUNT or -int(rate.normalize().as_tuple().exponent) > EXCHANGE_DECIMALS:
-        raise RuleError(f"An exchange rate is more than nothing and has {EXCHANGE_DECIMALS} decimals at most.", "exchange")
-    return rate
 
 
 def check_amount(amount: Decimal, field: str) -> Decimal:
@@ -113,6 +91,11 @@ class Prices:
         """True where a rate of somebody begins after the first of some days and not after the last, by their ordinals."""
         found = self.steps.get(who)
         return found is not None and len(found[0]) > 1 and any(first < day <= last for day in found[0])
+
+    def exactly(self, who: str, day: int, minutes: int) -> int:
+        """What minutes on a day cost, as a number that only compares to others of the same person; nothing without a rate."""
+        found = self.steps.get(who)
+        return found[1][max(0, bisect_right(found[0], day) - 1)] * minutes if found else 0
 
     def _priced(self, who: str, amounts: Sequence[tuple[int, int]], per: int) -> int | None:
         found = self.steps.get(who)

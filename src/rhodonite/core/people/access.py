@@ -7,11 +7,11 @@ from typing import Literal
 ORGANISATION_ROLES = ("administrator", "manager", "member", "guest")
 PROJECT_ROLES = ("lead", "contributor", "commenter", "viewer")
 
-ProjectAction = Literal["see", "comment", "edit", "manage"]
+ProjectAction = Literal["see", "comment", "edit", "see_costs", "manage"]
 OrganisationAction = Literal["see_people", "create_project", "plan_people", "see_rates", "administer"]
 
 _PROJECT: dict[str, frozenset[str]] = {
-    "lead": frozenset({"see", "comment", "edit", "manage"}),
+    "lead": frozenset({"see", "comment", "edit", "see_costs", "manage"}),
     "contributor": frozenset({"see", "comment", "edit"}),
     "commenter": frozenset({"see", "comment"}),
     "viewer": frozenset({"see"}),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
@@ -142,14 +141,6 @@ def check_resource(one: Resource) -> Resource:
         raise RuleError(f"Say by which unit it is used, in {LONGEST_UNIT} characters at most, such as pc or m².", "unit")
     labour, material = one.kind == "labour", one.kind == "material"
     return replace(one, name=name, people=people if labour else 1, unit=unit if material else "")
-
-
-def check_currency(code: str) -> str:
-    """Raises RuleError where it is no currency by three letters."""
-    code = code.strip().upper()
-    if not re.fullmatch(r"[A-Z]{3}", code):
-        raise RuleError("Name the currency by its three letters, such as EUR.", "currency")
-    return code
 
 
 def may_read_reason(role: str, own: bool) -> bool:

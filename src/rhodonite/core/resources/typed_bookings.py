@@ -94,6 +94,8 @@ def _divided(piece: str) -> tuple[str, str]:
 
 
 def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Understood:
+    if who.of == "fixed" and not amount:
+        return Understood(who, None, None, f"{who.name}: as it stands", 0)
     if who.of != "labour":
         number = _amount(who, amount)
         return Understood(who, None, None, f"{who.name}: {f'{say_amount(who.of, number)} {who.unit}'.strip()}", number)

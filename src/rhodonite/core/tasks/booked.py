@@ -6,7 +6,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
@@ -52,11 +52,18 @@ def read_booking(kept: list[Any]) -> Booking:
     return Booking(who, minutes, shape, tuple(by_day), bool(resource), *of)
 
 
-def say_booked(one: Booking) -> str:
-    """How much is booked: hours, units of a material without their name, or a sum."""
+def say_booked(one: Booking, *, money: bool = False) -> str:
+    """How much is booked: hours, units of a material without their name, or for who may see ``money`` a sum."""
+    if one.of == "fixed" and not money:
+        return ""
     if one.of == "labour":
         return say_hours(one.minutes)
     return say_amount(one.of, one.amount)
+
+
+def without_sums(bookings: Iterable[Booking]) -> list[Booking]:
+    """Bookings as they are told to who may not see cost."""
+    return [replace(one, amount=0) if one.of == "fixed" else one for one in bookings]
 
 
 def say_amount(of: ResourceKind, amount: int) -> str:
@@ -85,7 +92,8 @@ def check_bookings(wishes: tuple[Wish, ...]) -> None:
             raise RuleError("Book between nothing and a million hours.", "bookings")
         if one.units is not None and not 0 < one.units <= MOST_UNITS:
             raise RuleError("Book a share of the day of more than nothing, such as 50 %.", "bookings")
-        if one.of != "labour" and not (one.resource and 0 < one.amount <= MOST_AMOUNT and not one.minutes and not one.units):
+        least = 0 if one.of == "fixed" else 1  # without a sum a fixed cost stays as it stands: not everybody is shown that
+        if one.of != "labour" and not (one.resource and least <= one.amount <= MOST_AMOUNT and not one.minutes and not one.units):
             raise RuleError("Of a material say how many units are used, of a fixed cost the sum: more than nothing.", "bookings")
         if len(one.by_day) > MOST_BOOKED_DAYS:
             raise RuleError(f"Hours are set by day for {MOST_BOOKED_DAYS} days at most.", "bookings")
@@ -191,7 +199,10 @@ def scaled(booking: Booking, ratio: Fraction) -> Booking:
 
 def _settled(wish: Wish, task: Task, duration: int | None) -> Booking:
     if wish.of != "labour":
-        return Booking(wish.who, 0, "even", (), True, wish.of, wish.amount)
+        amount = wish.amount or next((one.amount for one in task.bookings if (one.who, one.of) == (wish.who, wish.of)), 0)
+        if not amount:
+            raise RuleError("Of a material say how many units are used, of a fixed cost the sum: more than nothing.", "bookings")
+        return Booking(wish.who, 0, "even", (), True, wish.of, amount)
     by_day = wish.by_day if wish.shape == "by_day" else ()
     if wish.shape == "by_day":
         minutes = sum(by_day)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
+from decimal import Decimal
 from typing import TYPE_CHECKING, Any, Literal
 
 if TYPE_CHECKING:
@@ -44,10 +45,10 @@ CONSTRAINT_WORDS: dict[str, str] = {
     "must_start": "must start on",
     "must_finish": "must finish on",
 }
-LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule", "load")
+LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule", "load", "costs")
 """The lenses on one project, in the order in which they stand in its sheet bar."""
 USUAL_LENSES = LENSES[:4]
-"""Those of a project that does not plan hours."""
+"""Those of a project that plans no hours and reckons no cost."""
 PINS = frozenset({"must_start", "must_finish"})
 OPEN_CLASSES = frozenset({"queued", "active"})
 OWN = "own."
@@ -227,6 +228,12 @@ class Project:
     """By person when they work in this project; only of those whose time drives dates."""
     time: bool = False
     """True where the hours that people spend are recorded."""
+    costs: bool = False
+    """True where it is reckoned what the work costs."""
+    currency: str | None = None
+    """Its own; None: that of the organisation."""
+    exchange: Decimal = Decimal(1)
+    """How many of its currency one of the organisation's buys."""
     client: str = ""
     """For whom the work is done, as it stands on invoice sheets."""
     lenses: tuple[str, ...] = USUAL_LENSES

@@ -14,6 +14,7 @@ from typing import Any, Literal
 
 from ..common.errors import RuleError
 from ..common.rounding import rounded
+from ..cost.shown import Money
 from ..schedule.plan import Plan, Row
 from ..tasks.booked import say_booked
 from ..tasks.custom_fields import CustomField, kind_name
@@ -40,6 +41,7 @@ class Column:
         unit: of numbers: ``d``, ``h``, ``%`` or the field's own.
         choices: for ``one_of`` and ``several_of`` the name of each id, in their order.
         own: the project's own field behind it.
+        money: True for a sum in a currency, which is shown with all its decimals.
     """
 
     key: str
@@ -50,6 +52,7 @@ class Column:
     decimals: int = 0
     choices: Mapping[str, str] = field(default_factory=dict)
     own: CustomField | None = None
+    money: bool = False
 
 
 class Columns:
@@ -91,7 +94,7 @@ class Columns:
         if isinstance(raw, bool):
             return "yes" if raw else "no"
         if isinstance(raw, Decimal):
-            number = f"{raw:,.{column.decimals}f}" if column.own else f"{raw.normalize():f}" if raw else "0"
+            number = f"{raw:,.{column.decimals}f}" if column.own or column.money else f"{raw.normalize():f}" if raw else "0"
             return f"{number} {column.unit}".strip()
         return raw.isoformat() if isinstance(raw, date) else raw
 
@@ -120,6 +123,7 @@ class Catalogue(Columns):
         people: names by id, for what names people.
         teams: names by id, for clauses that name teams.
         resources: names by id, for what is booked.
+        money: what tasks cost, for who may see it; ``sums``: True for who may see the fixed costs that are booked.
     """
 
     def __init__(
@@ -128,8 +132,11 @@ class Catalogue(Columns):
         people: Mapping[str, str],
         teams: Mapping[str, str] | None = None,
         resources: Mapping[str, str] | None = None,
+        money: Money | None = None,
+        sums: bool = False,
     ) -> None:
         super().__init__(people, teams or {}, plan.now.date())
+        self._money, self._sums = money, sums
         self.plan = plan
         self._bookable = {**(resources or {}), **people}
         self._computed: dict[tuple[str, str], Value] = {}
@@ -172,6 +179,10 @@ class Catalogue(Columns):
         if project.time:
             yield Column("spent", "Spent", "number", lambda r: _share(r.spent, 60) if r.spent else None, "h", 1)
             yield Column("unspent", "Left of the estimate", "number", _unspent_hours, "h", 1)
+        yield from self._cost_columns()
+        if plan.agreed and (project.hours or project.time):
+            yield Column("agreed_effort", "Agreed effort", "number", lambda r: _share(_agreed_effort(r), 60), "h", 1)
+            yield Column("effort_variance", "Effort variance", "number", _effort_variance, "h", 1)
         yield Column("percent", "Percent done", "number", lambda r: Decimal(r.percent), "%")
         yield Column(
             "slack", "Slack", "number", lambda r: _share(r.slack, day) if r.state_class in OPEN_CLASSES else None, "d", 1
@@ -194,6 +205,12 @@ class Catalogue(Columns):
         yield Column("comments", "Comments", "number", lambda r: Decimal(r.task.comments))
         yield Column("files", "Attachments", "number", lambda r: Decimal(r.task.files))
         yield Column("unticked", "Left to tick", "number", lambda r: Decimal(r.task.checks - r.task.checks_done))
+
+    def _cost_columns(self) -> Iterable[Column]:
+        if self._money is None:
+            return
+        for key, name, amount in self._money.columns():
+            yield Column(key, name, "number", amount, self._money.currency, self._money.decimals, money=True)
 
     def _own(self, one: CustomField) -> Column:
         value: Callable[[Row], Raw]
@@ -303,7 +320,10 @@ class Catalogue(Columns):
 
     def _people_and_hours(self, row: Row) -> Value:
         """Who is booked, as it is typed: Tomas Brekke 10 h, Yuki Hartmann 5 h."""
-        said = (f"{self._bookable.get(one.who, 'a resource')} {say_booked(one)}" for one in row.task.bookings)
+        said = (
+            f"{self._bookable.get(one.who, 'a resource')} {say_booked(one, money=self._sums)}".rstrip()
+            for one in row.task.bookings
+        )
         return ", ".join(said) if row.task.bookings and not row.is_summary else None
 
     def _time_held(self, row: Row) -> Value:
@@ -386,6 +406,17 @@ def _kinds(project: Project) -> dict[str, str]:
 
 def _day(at: datetime | None) -> date | None:
     return at.date() if at else None
+
+
+def _agreed_effort(row: Row) -> int | None:
+    return row.agreed.effort if row.agreed else None
+
+
+def _effort_variance(row: Row) -> Decimal | None:
+    """By how much the effort exceeds the agreed one; where more was spent than that, what was spent counts."""
+    agreed = _agreed_effort(row)
+    now = max(row.effort or 0, row.spent)
+    return None if agreed is None else _share(now - agreed, 60)
 
 
 def _unspent_hours(row: Row) -> Decimal | None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date
 
+from ..cost.shown import PREFIX, Money
 from ..people.viewer import NOBODY, Viewer
 from ..schedule.plan import Plan, Row
 from ..tasks.model import OPEN_CLASSES
@@ -43,6 +44,11 @@ class Scope:
         return self == Scope()
 
     @property
+    def names_money(self) -> bool:
+        """True where it asks what tasks cost."""
+        return any(clause.key.startswith(PREFIX) for clause in self.where.clauses)
+
+    @property
     def names_people(self) -> bool:
         """True where what it leaves may depend on who asks: it may say “me”, or name a team."""
         return bool(self.owners or self.where.parts)
@@ -60,9 +66,13 @@ class Selection:
     held: int
 
 
-def within(scope: Scope, plan: Plan, viewer: Viewer) -> Callable[[Row], bool]:
-    """A scope made ready to be asked of many rows. Raises RuleError where a clause names a field that is there no more."""
-    return within_columns(scope, Catalogue(plan, {}) if scope.where.parts else None, viewer)
+def within(scope: Scope, plan: Plan, viewer: Viewer, money: Money | None = None) -> Callable[[Row], bool]:
+    """A scope made ready to be asked of many rows. Raises RuleError where a clause names a field that is there no more.
+
+    Args:
+        money: what tasks cost, for who may see it.
+    """
+    return within_columns(scope, Catalogue(plan, {}, money=money) if scope.where.parts else None, viewer)
 
 
 def within_columns(scope: Scope, columns: Columns | None, viewer: Viewer) -> Callable[[Row], bool]:
@@ -111,16 +121,17 @@ def _touches(scope: Scope, row: Row) -> bool:
     return (scope.since is None or finish.date() >= scope.since) and (scope.until is None or start.date() <= scope.until)
 
 
-def select(plan: Plan, scope: Scope, viewer: Viewer) -> Selection:
+def select(plan: Plan, scope: Scope, viewer: Viewer, money: Money | None = None) -> Selection:
     """The tasks of a plan within a scope.
 
     Args:
         viewer: for sentences that say “me” or “my team”.
+        money: what tasks cost, for who may see it.
 
     Returns:
         ids of all tasks within the scope, summary tasks included where they are within it themselves.
     """
-    test = within(scope, plan, viewer)
+    test = within(scope, plan, viewer, money)
     ids: list[str] = []
     shown = total = late = unowned = held = 0
     for task_id, row in plan.rows.items():

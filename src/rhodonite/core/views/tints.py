@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ..common.errors import RuleError
+from ..cost.shown import PREFIX
 from ..people.viewer import Viewer
 from ..schedule.plan import Row
 from ..tasks.custom_fields import COLOURS
@@ -143,3 +144,8 @@ def _count(
     hidden = holds[tint.id] > 0 and shows[tint.id] == 0
     first = next((one.id for one in tints if one.id in taken[tint.id]), None) if hidden else None
     return TintCount(tint.id, shows[tint.id], holds[tint.id], taken[tint.id], hidden, first)
+
+
+def tells_money(tint: Tint) -> bool:
+    """True for a tint whose rule asks what tasks cost: it is for who may see that."""
+    return any(clause.key.startswith(PREFIX) for clause in tint.where.clauses)

@@ -9,12 +9,13 @@ from typing import Any, Literal, get_args
 
 from ..common.errors import RuleError
 from ..common.rounding import rounded
+from ..cost.shown import PREFIX
 from ..people.viewer import Viewer
 from ..schedule.plan import Row
 from .catalogue import Column, Columns
 from .conditions import Group, read_group
 from .formula_values import total
-from .tints import Tint, TintCount, tinted
+from .tints import Tint, TintCount, tells_money, tinted
 
 Foot = Literal["sum", "average", "least", "most", "filled"]
 MOST_GROUPS = 2
@@ -79,6 +80,18 @@ class Arranged:
     feet: dict[str, str]
     tints: dict[str, dict[str, str]]
     tint_counts: list[TintCount]
+
+
+def without_money(view: View) -> View:
+    """A view for who may not see cost: without columns, groups, order and tints that show or follow it."""
+
+    return View(
+        tuple(one for one in view.columns if not one.key.startswith(PREFIX)),
+        tuple(one for one in view.groups if not one.startswith(PREFIX)),
+        tuple(one for one in view.sorts if not one.key.startswith(PREFIX)),
+        tuple(one for one in view.tints if not tells_money(one)),
+        view.where,
+    )
 
 
 def arrange(rows: Sequence[Row], view: View, catalogue: Columns, viewer: Viewer) -> Arranged:

@@ -134,7 +134,13 @@ def check_project(actor: Actor, project: Project, member_role: str | None, actio
     if not may_in_project(role, "see"):
         raise Missing("project")
     if not may_in_project(role, action):
-        needed = {"manage": "a lead", "edit": "a contributor", "comment": "a commenter", "see": "a member"}[action]
+        needed = {
+            "manage": "a lead",
+            "see_costs": "a lead",
+            "edit": "a contributor",
+            "comment": "a commenter",
+            "see": "a member",
+        }[action]
         raise Forbidden(f"You are {role} in {project.code}; this needs {needed}. Ask its lead for that role.")
     if project.archived_at is not None and action in {"edit", "comment"}:
         raise Forbidden(f"{project.code} is archived and cannot be changed. Restore it first.")

@@ -76,9 +76,11 @@ class Sayer:
     Args:
         plan: for the names of states and tasks.
         names: of people, by id.
+        money: True for who may see sums.
     """
 
-    def __init__(self, plan: Plan, names: dict[str, str]) -> None:
+    def __init__(self, plan: Plan, names: dict[str, str], *, money: bool = False) -> None:
+        self._money = money
         self._plan = plan
         self._names = names
         self._states = {state.id: state.name for state in plan.project.states}
@@ -92,6 +94,8 @@ class Sayer:
             return self._part_line(subject, name, before, after)
         if subject in {"sheet", "template"}:
             return None  # the change says it; and what a sheet shows is its owner's matter
+        if subject in {"budget", "expense"}:
+            return self._money_line(subject, name, after)
         if subject == "time":
             return self._time_line(name, before, after)
         if subject in DEFINED:
@@ -131,6 +135,17 @@ class Sayer:
             return f"day of the hours {say_day(date.fromisoformat(before))} → {say_day(date.fromisoformat(after))}"
         return f"hours {'can be charged' if after else 'are not to be charged'}" if name == "billable" else None
 
+    @staticmethod
+    def _money_line(subject: str, name: str, after: Any) -> str | None:
+        """One entry on money, without its figures: not everybody who reads this may see them."""
+        if subject == "budget":
+            return "budget set" if after is not None else "budget taken back"
+        if name == "created":
+            return "something spent was entered"
+        if name == "deleted_at":
+            return f"something spent was {'taken away' if after else 'brought back'}"
+        return "what was spent was changed"
+
     def _part_line(self, subject: str, name: str, before: Any, after: Any) -> str | None:
         """One entry on what hangs on a task."""
         word = _PART_WORDS[subject]
@@ -160,7 +175,10 @@ class Sayer:
             value = from_json(new)
             title = task.title if task else value.get("title") if isinstance(value, dict) else None
             return f"{title or 'A deleted task'}: {line}"
-        if subject == "time" and new and isinstance(made := from_json(new), dict):
+        if subject == "budget":
+            at = self._plan.tasks.get(subject_id)
+            return f"{at.title}: {line}" if at else line
+        if subject in {"time", "expense"} and new and isinstance(made := from_json(new), dict):
             at = self._plan.tasks.get(made.get("task_id", ""))
             return f"{at.title if at else 'A deleted task'}: {line}"
         if subject == "member":
@@ -197,7 +215,10 @@ class Sayer:
         if name == "constraint_type":
             return CONSTRAINT_WORDS.get(value, str(value))
         if name == "bookings":
-            return ", ".join(f"{self._names.get(one[0], 'a crew or resource')} {say_booked(read_booking(one))}" for one in value)
+            return ", ".join(
+                f"{self._names.get(one[0], 'a crew or resource')} {say_booked(read_booking(one), money=self._money)}".rstrip()
+                for one in value
+            )
         if name == "keeps":
             return f"{value} stay{'s' if value == 'length' else ''}"
         if name == "helpers":

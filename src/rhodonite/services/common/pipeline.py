@@ -15,6 +15,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Literal
 
 from pymysql.cursors import Cursor
 
@@ -24,6 +26,7 @@ from ...core.resources.effects import Effect
 from ...core.resources.spent import Spent
 from ...core.resources.typed_bookings import Named
 from ...core.schedule.plan import Plan
+from ...core.tasks.health import Worries
 from ...core.tasks.model import Fields, Project, Task
 from .context import Actor, Log, open_project, writing
 from .plan_cache import PLANS, CachedPlan
@@ -65,8 +68,25 @@ _bookable: list[Bookable] = []
 _on_people: list[OnPeople] = []
 Overbooked = Callable[[Cursor, Actor, Project], bool]
 _overbooked: list[Overbooked] = []
+OnBudget = Callable[[Cursor, Actor, Project], Literal["", "near", "over"]]
+_budget: list[OnBudget] = []
 OtherTime = Callable[[Cursor, Actor], None]
 _other_time: list[OtherTime] = []
+
+
+PlannedCost = Callable[[Cursor, CachedPlan], Mapping[str, Decimal]]
+_planned_cost: list[PlannedCost] = []
+
+
+def knows_planned_cost(function: PlannedCost) -> PlannedCost:
+    """Registers what knows what tasks are planned to cost."""
+    _planned_cost[:] = [function]
+    return function
+
+
+def planned_cost(cur: Cursor, held: CachedPlan) -> Mapping[str, Decimal]:
+    """By task what it is planned to cost, those below it left out; nothing where a project reckons no cost."""
+    return _planned_cost[0](cur, held) if held.plan.project.costs else {}
 
 
 SpentOn = Callable[[Cursor, CachedPlan], Spent]
@@ -124,9 +144,15 @@ def knows_overbooked(function: Overbooked) -> Overbooked:
     return function
 
 
-def is_overbooked(cur: Cursor, actor: Actor, project: Project) -> bool:
-    """True where a project books somebody for more than they can do."""
-    return _overbooked[0](cur, actor, project)
+def knows_budget(function: OnBudget) -> OnBudget:
+    """Registers what knows how a project stands against its budget."""
+    _budget[:] = [function]
+    return function
+
+
+def worries_of(cur: Cursor, actor: Actor, project: Project) -> Worries:
+    """What else than dates weighs on a project. It is the same for every reader."""
+    return Worries(_overbooked[0](cur, actor, project), _budget[0](cur, actor, project))
 
 
 def has_other_time(function: OtherTime) -> OtherTime:

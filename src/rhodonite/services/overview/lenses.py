@@ -11,6 +11,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import Missing
+from ...core.cost.shown import Money
 from ...core.overview.horizon import Horizon, horizon
 from ...core.overview.progress import PercentChange, Point, done_against_plan
 from ...core.overview.readings import forecast_finish, project_reading, task_reading
@@ -19,7 +20,7 @@ from ...core.resources.overload import Overload, say_overloads
 from ...core.schedule.agreed import agreed_finish, variance, whole_days
 from ...core.schedule.plan import Plan, Row
 from ...core.talk.parts import RELATION_WORDS, Check, Checklist, Comment, File, Relation
-from ...core.tasks.health import project_health
+from ...core.tasks.health import Worries, project_health
 from ...core.tasks.lateness import due_within
 from ...core.tasks.model import OPEN_CLASSES, Health, Project, Task
 from ...core.tasks.rollup import Sums
@@ -34,8 +35,10 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project, open_task
 from ..common.journal_text import Sayer
-from ..common.pipeline import is_overbooked
+from ..common.pipeline import worries_of
 from ..common.plan_cache import CachedPlan, see_plan
+from ..cost.book import may_see_costs
+from ..cost.costs import shown_money
 from ..people.teams import viewer_of
 from ..resources.load import read_overloads
 from ..talk.parts import FollowersOfTask, followers_of
@@ -75,21 +78,19 @@ class ScopeAnswer:
     revision: int
 
 
-def _facts(held: CachedPlan, overbooked: bool) -> Facts:
+def _facts(held: CachedPlan, worries: Worries) -> Facts:
     """Those of a plan, found once."""
-    return held.answers.once(("facts", overbooked), lambda: _find_facts(held.plan, overbooked))
+    return held.answers.once(("facts", worries), lambda: _find_facts(held.plan, worries))
 
 
-def _find_facts(plan: Plan, overbooked: bool) -> Facts:
+def _find_facts(plan: Plan, worries: Worries) -> Facts:
     sums = plan.sums()
     ahead = [r for r in plan.leaves() if r.task.kind == "milestone" and r.state_class in OPEN_CLASSES and r.finish]
     ahead.sort(key=lambda row: (row.finish, row.task.number))
     forecast, days = forecast_finish(plan)
     agreed = agreed_finish(plan.agreed)
     past = whole_days(variance(sums.finish, agreed, plan.calendar), plan.calendar)
-    return Facts(
-        sums, project_health(sums, plan.now, overbooked=overbooked), ahead[0] if ahead else None, forecast, days, agreed, past
-    )
+    return Facts(sums, project_health(sums, plan.now, worries), ahead[0] if ahead else None, forecast, days, agreed, past)
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,18 +105,19 @@ class Page:
     asked: Hashable
     _scope: Scope
     _viewer: Viewer
-    _overbooked: bool
+    _money: Money | None
+    _worries: Worries
 
     def scope(self) -> ScopeAnswer:
         """What the sentence leaves."""
         plan = self.held.plan
-        selection = select(plan, self._scope, self._viewer)
-        facts = _facts(self.held, self._overbooked)
+        selection = select(plan, self._scope, self._viewer, self._money)
+        facts = _facts(self.held, self._worries)
         return ScopeAnswer(selection, facts, _state_counts(plan, selection), self.held.mark.revision)
 
     def horizon(self) -> Horizon:
         """The horizon of the work within the sentence, but for its dates: it is where they are set."""
-        test = within(replace(self._scope, since=None, until=None), self.held.plan, self._viewer)
+        test = within(replace(self._scope, since=None, until=None), self.held.plan, self._viewer, self._money)
         return horizon([row for row in self.held.plan.rows.values() if test(row)], self.held.plan.now)
 
 
@@ -125,8 +127,9 @@ def read_page(cur: Cursor, actor: Actor, code: str, scope: Scope) -> Page:
     held = see_plan(cur, actor, project)
     viewer = viewer_of(cur, actor) if scope.names_people else Viewer(actor.person.id)
     who = (viewer.id, repr(viewer.teams)) if scope.names_people else None
-    overbooked = is_overbooked(cur, actor, project)
-    return Page(held, ("page", repr(scope), who, overbooked), scope, viewer, overbooked)
+    worries = worries_of(cur, actor, project)
+    money = shown_money(cur, actor, held) if scope.names_money else None
+    return Page(held, ("page", repr(scope), who, worries, money is not None), scope, viewer, money, worries)
 
 
 def _state_counts(plan: Plan, selection: Selection) -> list[StateCount]:
@@ -182,15 +185,15 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     held = see_plan(cur, actor, project)
     over = read_overloads(cur, actor, project)
     over_said = say_overloads(over, people, held.plan.now.date())
-    overbooked = is_overbooked(cur, actor, project)
+    worries = worries_of(cur, actor, project)
     if held.mark.revision != project.revision:
-        return BriefPage(held, None, _brief(cur, actor, project, held, people, overbooked), over, over_said)
-    asked = ("brief", tuple(people.items()), overbooked)
-    brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people, overbooked))
+        return BriefPage(held, None, _brief(cur, actor, project, held, people, worries), over, over_said)
+    asked = ("brief", tuple(people.items()), worries)
+    brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people, worries))
     return BriefPage(held, (asked, tuple(over)), brief, over, over_said)
 
 
-def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str], overbooked: bool) -> Brief:
+def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str], worries: Worries) -> Brief:
     plan = held.plan
     changes = _percent_changes(cur, actor, project)
     leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
@@ -198,7 +201,7 @@ def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people
     latest = journal_rows.activity(cur, project.id, None, 1)
     return Brief(
         reading=project_reading(plan, people),
-        facts=_facts(held, overbooked),
+        facts=_facts(held, worries),
         late=[row for row in by_finish if row.late_days][:BRIEF_LIST],
         due=[row for row in by_finish if due_within(row.finish, plan.now, 7)][:BRIEF_LIST],
         unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
@@ -286,7 +289,8 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
     row = plan.rows.get(task_id)
     if row is None:
         raise Missing("task")
-    history = _history(cur, plan, task_id, {k: p.name for k, p in people.items()})
+    money = may_see_costs(cur, actor, project)
+    history = _history(cur, plan, task_id, {k: p.name for k, p in people.items()}, money=money)
     return TaskDetail(
         project=plan.project,
         row=row,
@@ -349,11 +353,11 @@ def _related(cur: Cursor, actor: Actor, task: Task) -> list[Related]:
     return related
 
 
-def _history(cur: Cursor, plan: Plan, task_id: str, names: dict[str, str]) -> list[Happening]:
+def _history(cur: Cursor, plan: Plan, task_id: str, names: dict[str, str], *, money: bool) -> list[Happening]:
     by_change: dict[str, list[tuple[Any, ...]]] = {}
     for row in journal_rows.history_of(cur, [task_id, *part_rows.ids_of(cur, task_id)], 400):
         by_change.setdefault(row[0], []).append(row)
-    say = Sayer(plan, resource_rows.resource_names(cur) | names)
+    say = Sayer(plan, resource_rows.resource_names(cur) | names, money=money)
     found = []
     for change_id, rows in by_change.items():
         _, person_id, at, *_ = rows[0]
@@ -379,7 +383,7 @@ def read_activity(cur: Cursor, actor: Actor, code: str, before: int | None, limi
     for change_id, subject, subject_id, *rest in written:
         entries[change_id].append((subject, hangs_on.get(subject_id, subject_id), *rest))
     held = see_plan(cur, actor, project)
-    say = Sayer(held.plan, resource_rows.resource_names(cur) | names)
+    say = Sayer(held.plan, resource_rows.resource_names(cur) | names, money=may_see_costs(cur, actor, project))
     role = actor.role_in(project, held.plan.project.members.get(actor.person.id))
     found = [_happening(project, row, entries[row[0]], say) for row in rows]
     return [

@@ -26,6 +26,7 @@ from ..common.pipeline import as_before, reschedule, spent_on, tell
 from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
+from ..cost import budgets
 from ..people import people, teams
 from ..resources import rates
 from ..resources import undo_bookable as bookable
@@ -38,7 +39,9 @@ from ..views import sheets
 from .undo_settings import SUBJECTS, put_back_settings
 
 BOOKABLE = frozenset({"absence", "resource", "capacity", "bookable"})
-SETTLED = frozenset({"sheet", "team", "template", "person", "rates", "time", "week", *BOOKABLE, *custom_fields.WORDS})
+SETTLED = frozenset(
+    {"sheet", "team", "template", "person", "rates", "time", "week", "budget", "expense", *BOOKABLE, *custom_fields.WORDS}
+)
 """What else than tasks, settings and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
 
@@ -60,9 +63,9 @@ def is_offered(entries: Iterable[tuple[str, str]], by_id: str, person_id: str, r
             return False
         if subject == "sheet" and by_id != person_id:
             return False
-        if subject == "time" and by_id != person_id and not may_in_project(role, "manage"):
+        if subject in {"time", "expense"} and by_id != person_id and not may_in_project(role, "manage"):
             return False
-    if any(subject in SUBJECTS or subject in custom_fields.WORDS for subject, _ in entries):
+    if any(subject in SUBJECTS or subject in custom_fields.WORDS or subject == "budget" for subject, _ in entries):
         return may_in_project(role, "manage")
     if all(subject == "time" for subject, _ in entries):
         return may_in_project(role, "see")  # what hours are whose was looked at before
@@ -158,7 +161,8 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
     on_parts = [entry for entry in entries if entry.subject in part_rows.KINDS]
     on_tasks = [entry for entry in entries if entry.subject == "task"]
     on_time = [entry for entry in entries if entry.subject == "time"]
-    if len(on_settings) + len(on_parts) + len(on_tasks) + len(on_time) < len(entries):
+    on_expenses = [entry for entry in entries if entry.subject == "expense"]
+    if len(on_settings) + len(on_parts) + len(on_tasks) + len(on_time) + len(on_expenses) < len(entries):
         raise RuleError("This cannot be taken back. Change it by hand.")
     what = f"took back: {change.what.removeprefix('took back: ')}"[:80]
     now = actor.clock.now()
@@ -174,6 +178,7 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
         put_back_settings(cur, actor, log, held.plan, on_settings)
         _put_back(cur, log, parts)
         time_entries.put_back(cur, log, on_time)
+        budgets.put_back(cur, log, on_expenses)
         _check_states(cur, project_id, before)
         _put_tasks_back(cur, log, before)
         _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
@@ -211,6 +216,10 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         people.take_back(cur, actor, subject_id, entries)
     elif subject == "week":
         time_sheets.take_back(cur, actor, subject_id, entries)
+    elif code is not None and subject == "budget":
+        budgets.take_budget_back(cur, actor, code, entries)
+    elif code is not None and subject == "expense":
+        budgets.take_expenses_back(cur, actor, code, entries)
     elif code is not None and subject == "time":
         time_entries.take_back(cur, actor, code, entries)
     elif code is not None and subject == "template":

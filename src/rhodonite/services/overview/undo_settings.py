@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -72,6 +73,8 @@ def _project(at: Undone, entry: Entry) -> None:
         value = datetime.fromisoformat(value)
     elif entry.field == "lenses":
         value = tuple(value)
+    elif entry.field == "exchange":
+        value = Decimal(value)
     elif entry.field == "code" and project_rows.exists_code(cur, value, log.project.id):
         raise RuleError(f"Another project has the code {value} by now, so this cannot be taken back.", "code")
     log.record("project", log.project.id, entry.field, getattr(now, entry.field), value)

@@ -10,12 +10,12 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, WorkingCalendar, write_hours
+from ...core.common.currencies import check_currency
 from ...core.common.errors import Missing
 from ...core.resources.bookable import (
     Kept,
     Staff,
     check_capacity,
-    check_currency,
     clean_kinds,
     may_read_reason,
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time
+from decimal import Decimal
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -19,6 +20,7 @@ from ...store.common.database import from_json
 from ...store.schedule import agreed as agreed_rows
 from ..common.context import Actor, AlreadyDone, new_id, once, open_project, writing
 from ..common.journal_codec import from_plain
+from ..common.pipeline import planned_cost
 from ..common.plan_cache import PLANS, see_plan
 
 NOW = "now"
@@ -56,7 +58,7 @@ def agree(cur: Cursor, actor: Actor, code: str, name: str, day: date, note: str)
         with writing(cur, actor, project.id, f"agreed the plan: {name}"[:80], meta=True) as log:
             before = replace(log.project, revision=log.revision - 1)
             held = PLANS.at(cur, before, actor.clock.now())
-            tasks = frozen(held.plan)
+            tasks = _with_cost(frozen(held.plan), held.plan.project, planned_cost(cur, held))
             if not any(task.finish for task in tasks.values()):
                 raise RuleError("Nothing in the plan is dated yet, so there is nothing to agree. Give the tasks dates first.")
             current = next((one for one in agreed_rows.agreed_plans(cur, project.id) if one.is_current), None)
@@ -77,6 +79,17 @@ def frozen(plan: Plan) -> dict[str, AgreedTask]:
         row.task.id: AgreedTask(row.start, row.finish, row.duration, row.effort, row.is_summary)
         for row in plan.rows.values()
         if row.state_class != "dropped"
+    }
+
+
+def _with_cost(tasks: Mapping[str, AgreedTask], project: Project, costs: Mapping[str, Decimal]) -> dict[str, AgreedTask]:
+    """The same with what each task is planned to cost, where the project reckons that."""
+    if not project.costs:
+        return dict(tasks)
+    nothing = Decimal(0)
+    return {
+        one: task if task.is_summary and one not in costs else replace(task, cost=costs.get(one, nothing))
+        for one, task in tasks.items()
     }
 
 

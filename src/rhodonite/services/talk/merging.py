@@ -18,6 +18,7 @@ from ..common.context import Actor, new_id, once, open_task, pair_of
 from ..common.pipeline import changing
 from ..common.plan_cache import PLANS
 from ..common.task_writes import write_fields, write_many
+from ..cost.budgets import expenses_go_over
 from ..tasks.copying import CopyWish, copy_tasks
 from ..tasks.projects import NewProject, create_project
 from ..tasks.tasks import NewTask, add_tasks, apply_edit, living
@@ -62,6 +63,7 @@ def merge_tasks(cur: Cursor, actor: Actor, code: str, task_id: str, into_id: str
             apply_edit(cur, actor, log, plan, task_id, {"state_id": dropped.id})
         part_rows.recount(cur, [task_id, into_id], log.revision)
         hours_go_over(cur, log, {task_id: into_id})
+        expenses_go_over(cur, log, {task_id: into_id})
 
 
 def make_project(cur: Cursor, actor: Actor, task_id: str, new: NewProject) -> str:

@@ -11,6 +11,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
+from ...core.common.currencies import check_currency, check_exchange
 from ...core.common.errors import Clash, Missing, RuleError
 from ...core.common.ordering import Room, make_room, places_between
 from ...core.people.access import PROJECT_ROLES, ProjectAction, may_in_project, project_role
@@ -29,7 +30,7 @@ from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
-from ..common.pipeline import changing_project, is_overbooked, reschedule
+from ..common.pipeline import changing_project, reschedule, worries_of
 from ..common.plan_cache import PLANS, calendar_name, kept_calendar, read_meta
 from ..common.task_writes import write_many
 
@@ -101,7 +102,7 @@ def list_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[
         _SUMS.update(_read_sums(cur, stale, now))
     past = _agreed_days(cur, [p for p, _ in visible])
     return [
-        ProjectLine(p, role, sums, project_health(sums, now, overbooked=is_overbooked(cur, actor, p)), past.get(p.id))
+        ProjectLine(p, role, sums, project_health(sums, now, worries_of(cur, actor, p)), past.get(p.id))
         for p, role in visible
         for sums in (_SUMS[p.id][2],)
     ]
@@ -265,6 +266,13 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
     if fields.get("hours", project.hours) != project.hours:  # the lens of hours comes and goes with them
         kept = [one for one in fields.get("lenses", project.lenses) if one != "load"]
         fields["lenses"] = check_lenses([*kept, "load"] if fields["hours"] else kept or USUAL_LENSES)
+    if fields.get("currency") is not None:
+        fields["currency"] = check_currency(fields["currency"])
+    if "exchange" in fields:
+        fields["exchange"] = check_exchange(fields["exchange"])
+    if fields.get("costs", project.costs) != project.costs:  # as the lens of hours
+        kept = [one for one in fields.get("lenses", project.lenses) if one != "costs"]
+        fields["lenses"] = check_lenses([*kept, "costs"] if fields["costs"] else kept or USUAL_LENSES)
     if fields.get("lead_id"):
         _check_person(cur, fields["lead_id"])
     return fields
@@ -390,7 +398,7 @@ def delete_state(cur: Cursor, actor: Actor, code: str, state_id: str, move_to: s
 
 def may(detail: ProjectDetail) -> list[str]:
     """What the person may do in a project, for the interface to show only what works."""
-    actions: tuple[ProjectAction, ...] = ("see", "comment", "edit", "manage")
+    actions: tuple[ProjectAction, ...] = ("see", "comment", "edit", "see_costs", "manage")
     frozen = detail.project.archived_at is not None
     return [a for a in actions if may_in_project(detail.role, a) and not (frozen and a in {"comment", "edit"})]
 

@@ -16,6 +16,7 @@ from ...core.common.ordering import place_between
 from ...core.resources.typed_bookings import Named, read_bookings, sent
 from ...core.schedule.plan import Plan
 from ...core.tasks import rules as task_rules
+from ...core.tasks.booked import without_sums
 from ...core.tasks.custom_fields import defaults
 from ...core.tasks.custom_values import say_rounding
 from ...core.tasks.model import OWN, Link, Project, Task
@@ -391,6 +392,8 @@ def _shown(plan: Plan, task_id: str, name: str, cur: Cursor) -> Any:
         return task_rows.description(cur, task.id)
     if name == "waits_for":
         return write_links(task.waits_for, plan.tasks, plan.calendar.day_minutes)
+    if name == "bookings":
+        return without_sums(task.bookings)
     value = task.value(name) if name.startswith(OWN) else getattr(task, name, None)
     return value.isoformat() if isinstance(value, datetime) else list(value) if isinstance(value, tuple) else value
 

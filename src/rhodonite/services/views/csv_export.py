@@ -17,7 +17,7 @@ from ...core.tasks.custom_fields import kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, OPEN_CLASSES, OWN, Task
 from ...core.views.catalogue import Catalogue
 from ...core.views.scope import Scope, select
-from ...core.views.tints import Tint, colouring
+from ...core.views.tints import Tint, colouring, tells_money
 from ...formats.csv_columns import FIELDS
 from ...formats.html import words_of
 from ...store.people import people as people_rows
@@ -25,6 +25,8 @@ from ...store.resources import bookable as resource_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project
 from ..common.plan_cache import see_plan
+from ..cost.book import may_see_costs
+from ..cost.costs import shown_money
 from ..people.teams import viewer_of
 
 COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish", "duration",
@@ -53,17 +55,25 @@ def export_tasks(
     people = {person.id: person for person in people_rows.all_people(cur)}
     held = see_plan(cur, actor, project)
     plan = held.plan
-    catalogue = Catalogue(plan, {one: person.name for one, person in people.items()})
+    money = shown_money(cur, actor, held)
+    catalogue = Catalogue(plan, {one: person.name for one, person in people.items()}, money=money)
     chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
     heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
     viewer = viewer_of(cur, actor)
-    inside = set(select(plan, scope, viewer).ids)
+    inside = set(select(plan, scope, viewer, money).ids)
     within = [(row, number) for row, _, number in plan.ordered() if row.task.id in inside]
     described = task_rows.descriptions(cur, plan.project.id) if "description" in chosen else {}
     cells = _Cells(
-        plan, catalogue, people, described, {one.id: one.name for one in plan.project.states}, resource_rows.resource_names(cur)
+        plan,
+        catalogue,
+        people,
+        described,
+        {one.id: one.name for one in plan.project.states},
+        resource_rows.resource_names(cur),
+        may_see_costs(cur, actor, plan.project),
     )
     rows = [cells.of_row(chosen, row, number) for row, number in within]
+    tints = [one for one in tints if money is not None or not tells_money(one)]
     if tints:
         coloured = colouring([row for row, _ in within], tints, catalogue, viewer)
         heads.append("Tint")
@@ -82,6 +92,7 @@ class _Cells:
     described: Mapping[str, str]
     states: Mapping[str, str]
     crews: Mapping[str, str]
+    money: bool
 
     def of_row(self, names: Sequence[str], row: Row, outline: str) -> list[str]:
         """The cells of one row in some columns."""
@@ -155,7 +166,7 @@ class _Cells:
         """Who is booked, as it is typed."""
         names = ((self.people[one.who].name if one.who in self.people else self.crews.get(one.who, ""), one)
                  for one in row.task.bookings)  # fmt: skip
-        return "; ".join(f"{name} {say_booked(one)}" for name, one in names if name)
+        return "; ".join(f"{name} {say_booked(one, money=self.money)}".rstrip() for name, one in names if name)
 
 
 def _moment(at: datetime | None) -> str:

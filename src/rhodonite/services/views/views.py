@@ -8,31 +8,35 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ...core.schedule.plan import Plan
 from ...core.views.catalogue import Catalogue
 from ...core.views.conditions import holding, read_group, say_clause
 from ...core.views.scope import Scope, within
-from ...core.views.view import Arranged, arrange, read_view
+from ...core.views.view import Arranged, arrange, read_view, without_money
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.resources import bookable as resource_rows
 from ..common.context import Actor, open_project
-from ..common.plan_cache import see_plan
+from ..common.plan_cache import CachedPlan, see_plan
+from ..cost.book import may_see_costs
+from ..cost.costs import shown_money
 from ..people.teams import viewer_of
 
 
-def catalogue_of(cur: Cursor, plan: Plan) -> Catalogue:
-    """The columns of a plan, with the names of people."""
+def catalogue_of(cur: Cursor, actor: Actor, held: CachedPlan) -> Catalogue:
+    """The columns of a plan, with the names of people, and for who may see it what tasks cost."""
+    plan = held.plan
     people = {one.id: one.name for one in people_rows.all_people(cur)}
     teams = {one.id: one.name for one in team_rows.all_teams(cur)}
-    return Catalogue(plan, people, teams, resource_rows.resource_names(cur) if plan.project.hours else None)
+    resources = resource_rows.resource_names(cur) if plan.project.hours else None
+    money, sums = shown_money(cur, actor, held), may_see_costs(cur, actor, plan.project)
+    return Catalogue(plan, people, teams, resources, money, sums)
 
 
 def read_catalogue(cur: Cursor, actor: Actor, code: str) -> Catalogue:
     """Every field by which the tasks of a project can be shown."""
     project = open_project(cur, actor, code, "see")
     held = see_plan(cur, actor, project)
-    return catalogue_of(cur, held.plan)
+    return catalogue_of(cur, actor, held)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +58,11 @@ def show_view(cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[
     project = open_project(cur, actor, code, "see")
     held = see_plan(cur, actor, project)
     plan = held.plan
-    catalogue = catalogue_of(cur, plan)
-    test = within(scope, plan, viewer_of(cur, actor))
+    money = shown_money(cur, actor, held)
+    if money is None:
+        view = without_money(view)
+    catalogue = catalogue_of(cur, actor, held)
+    test = within(scope, plan, viewer_of(cur, actor), money)
     rows = [row for row, _, _ in plan.ordered() if test(row)]
     arranged = arrange(rows, view, catalogue, viewer_of(cur, actor))
     shown = [catalogue.columns[one.key] for one in view.columns if one.key in catalogue.columns]
@@ -79,7 +86,7 @@ def say_where(cur: Cursor, actor: Actor, code: str, where: str) -> list[str]:
     """Each clause of a condition in words. Raises RuleError for one that cannot be."""
     project = open_project(cur, actor, code, "see")
     held = see_plan(cur, actor, project)
-    catalogue = catalogue_of(cur, held.plan)
+    catalogue = catalogue_of(cur, actor, held)
     group = read_group(where)
     holding(group, catalogue, viewer_of(cur, actor))
     return [say_clause(one, catalogue) for one in group.clauses]

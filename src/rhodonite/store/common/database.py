@@ -8,6 +8,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any, TypeVar
 from urllib.parse import unquote, urlsplit
 
@@ -264,4 +265,6 @@ def from_json(text: str | None) -> Any:
 def _plain(value: Any) -> Any:
     if isinstance(value, datetime | date):
         return value.isoformat()
+    if isinstance(value, Decimal):
+        return f"{value:f}"
     raise TypeError(f"{type(value).__name__} has no place in the journal")

@@ -13,7 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.tasks.model import Project, State
 from ..common.database import fetch_all, fetch_one, places
 
-_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client"
+_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client, costs, currency, exchange"
 
 
 def _project(row: tuple[Any, ...]) -> Project:
@@ -25,6 +25,9 @@ def _project(row: tuple[Any, ...]) -> Project:
         own_time=bool(row[13]),
         time=bool(row[14]),
         client=row[15],
+        costs=bool(row[16]),
+        currency=row[17],
+        exchange=row[18].normalize(),
     )
 
 
@@ -134,6 +137,9 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "own_time",
         "time",
         "client",
+        "costs",
+        "currency",
+        "exchange",
     }
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*map(_plain, fields.values()), project_id))

@@ -1,0 +1,281 @@
+"""Budgets of a project and its deliverables, and what is spent of materials and sums."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from pymysql.cursors import Cursor
+
+from ...core.common.bounds import check_day
+from ...core.common.dates import say_day
+from ...core.common.errors import Clash, Forbidden, Missing, RuleError
+from ...core.cost.costs import Expense
+from ...core.cost.money import check_amount
+from ...core.people.access import may_in_project
+from ...core.tasks.model import Project
+from ...store.common import journal as journal_rows
+from ...store.common.database import from_json
+from ...store.common.journal import Entry
+from ...store.cost import money as rows
+from ...store.resources import bookable as resource_rows
+from ...store.tasks import projects as project_rows
+from ...store.tasks import tasks as task_rows
+from ..common.context import Actor, Log, once, open_project, writing
+from ..common.pipeline import comes_along
+from ..common.plan_cache import PLANS
+
+LONGEST_NOTE = 500
+MOST_EXPENSES = 1_000
+"""On one task."""
+MOST_AT_ONCE = 2_000
+EXPENSE_FIELDS = frozenset({"day", "units", "amount", "note"})
+
+
+def check_reckons(project: Project) -> None:
+    """Raises RuleError where a project does not reckon cost."""
+    if not project.costs:
+        raise RuleError(f"{project.code} reckons no cost. A lead switches that on in the settings of the project.", "costs")
+
+
+@once
+def set_budget(cur: Cursor, actor: Actor, code: str, task_id: str | None, amount: Decimal | None) -> None:
+    """Say what a project, or a deliverable or summary task of it, may cost; None takes that back.
+
+    Raises:
+        Missing, Forbidden: the person does not lead the project, or the task is not there.
+        RuleError: a sum that cannot be, or the task is neither a deliverable nor has tasks below it.
+    """
+    project = open_project(cur, replace(actor, draft=None), code, "manage")
+    check_reckons(project)
+    if amount is not None:
+        check_amount(amount, "amount")
+    if task_id is not None:
+        plan = PLANS.at(cur, project, actor.clock.now()).plan
+        row = plan.rows.get(task_id)
+        if row is None:
+            raise Missing("task")
+        if amount is not None and not (row.is_summary or row.task.kind == "deliverable"):
+            raise RuleError("A budget is set for the project, a deliverable or a task with others below it.", "task_id")
+    with writing(cur, replace(actor, draft=None), project.id, "changed a budget", seen=project) as log:
+        _write_budget(cur, log, task_id or project.id, amount)
+
+
+def _write_budget(cur: Cursor, log: Log, subject: str, amount: Decimal | None) -> None:
+    before = rows.budgets(cur, log.project.id).get(subject)
+    if before != amount:
+        log.record("budget", subject, "amount", before, amount)
+        rows.set_budget(cur, log.project.id, subject, amount)
+
+
+def take_budget_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to budgets. Raises RuleError where one was changed again since, else as ``set_budget``."""
+    project = open_project(cur, replace(actor, draft=None), code, "manage")
+    with writing(cur, replace(actor, draft=None), project.id, "took back: changed a budget", seen=project) as log:
+        now = rows.budgets(cur, project.id)
+        for one in entries:
+            if now.get(one.subject_id) != _amount(from_json(one.new)):
+                raise RuleError("The budget was changed again since. Change it by hand.", "amount")
+            _write_budget(cur, log, one.subject_id, _amount(from_json(one.old)))
+
+
+def _amount(text: str | None) -> Decimal | None:
+    return None if text is None else Decimal(text).normalize()
+
+
+# expenses
+
+
+@once
+def add_expenses(cur: Cursor, actor: Actor, code: str, new: Sequence[Expense]) -> None:
+    """Write down what was used of materials, or spent as sums, all of it or none.
+
+    Args:
+        new: ``project_id`` and ``person_id`` are not looked at.
+
+    Raises:
+        Missing, Forbidden: a task that is not there, or the person may not edit the project.
+        RuleError: units or sums that cannot be, a day still to come, something that is not booked by units or sums.
+    """
+    actor = replace(actor, draft=None)
+    project = open_project(cur, actor, code, "edit")
+    check_reckons(project)
+    if not 1 <= len(new) <= MOST_AT_ONCE:
+        raise RuleError(f"Send between one and {MOST_AT_ONCE} expenses at once.", "expenses")
+    made = [replace(one, project_id=project.id, person_id=actor.person.id, note=one.note.strip()) for one in new]
+    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in made})}
+    for one in made:
+        task = tasks.get(one.task_id)
+        if task is None or task.project_id != project.id or task.deleted_at is not None:
+            raise Missing("task")
+        check_expense(cur, one, project.id, actor.clock.now().date())
+    for task_id in tasks:
+        if rows.count_on(cur, task_id) + sum(one.task_id == task_id for one in made) > MOST_EXPENSES:
+            raise RuleError(f"A task holds {MOST_EXPENSES} expenses at most. Enter the rest on a task below it.", "task_id")
+    what = "entered an expense" if len(made) == 1 else f"entered {len(made)} expenses"
+    with writing(cur, actor, project.id, what, seen=project) as log:
+        rows.insert_expenses(cur, made, log.revision)
+        rows.touch(cur, list(tasks), log.revision)
+        for one in made:
+            log.record("expense", one.id, "created", None, _written(one))
+
+
+def _written(one: Expense) -> dict[str, Any]:
+    return {
+        "task_id": one.task_id, "resource_id": one.resource_id, "day": one.day.isoformat(), "note": one.note,
+        "units": None if one.units is None else f"{one.units:f}", "amount": None if one.amount is None else f"{one.amount:f}",
+    }  # fmt: skip
+
+
+def check_expense(cur: Cursor, one: Expense, project_id: str, today: date) -> None:
+    """Raises RuleError where something cannot have been used or spent so."""
+    check_day(one.day, "day")
+    if one.day > today:
+        raise RuleError(f"What is spent was spent by now. Choose a day up to today, {say_day(today)}.", "day")
+    if len(one.note) > LONGEST_NOTE:
+        raise RuleError(f"A note has {LONGEST_NOTE} characters at most.", "note")
+    of = "fixed"
+    if one.resource_id is not None:
+        resource, _ = resource_rows.resources_by_id(cur, [one.resource_id]).get(one.resource_id, (None, False))
+        if resource is None or resource.project_id not in {None, project_id} or resource.kind == "labour":
+            raise RuleError("Choose a material or a fixed cost that can be booked in this project.", "resource_id")
+        of = resource.kind
+    given, other = (one.units, one.amount) if of == "material" else (one.amount, one.units)
+    if given is None or other is not None or given <= 0:
+        what = "how many units were used" if of == "material" else "the sum that was spent"
+        raise RuleError(f"Say {what}: more than nothing.", "units" if of == "material" else "amount")
+    check_amount(given, "units" if of == "material" else "amount")
+
+
+def _open_expenses(cur: Cursor, actor: Actor, project: Project, ids: Sequence[str], *, gone: bool = False) -> dict[str, Expense]:
+    """Expenses that the actor may change: their own, or as a lead anybody's. Raises Missing or Forbidden."""
+    found = rows.expenses_by_id(cur, set(ids))
+    leads = may_in_project(actor.role_in(project, project_rows.members(cur, project.id).get(actor.person.id)), "manage")
+    opened = {}
+    for one in ids:
+        if one not in found or found[one][1] is gone or found[one][0].project_id != project.id:
+            raise Missing("expense")
+        if not leads and found[one][0].person_id != actor.person.id:
+            raise Forbidden("Somebody else entered that. They change it, or a lead of the project.")
+        opened[one] = found[one][0]
+    return opened
+
+
+@dataclass(frozen=True, slots=True)
+class ExpenseEdit:
+    """Changed fields of one expense, and the revision of it that the person saw when editing."""
+
+    id: str
+    revision: int
+    fields: Mapping[str, Any]
+
+
+@once
+def edit_expenses(cur: Cursor, actor: Actor, code: str, edits: Sequence[ExpenseEdit]) -> None:
+    """Change ``day``, ``units``, ``amount`` or ``note`` of expenses.
+
+    Raises:
+        Clash: somebody else changed the same field since.
+        Missing, Forbidden, RuleError: as ``add_expenses``.
+    """
+    actor = replace(actor, draft=None)
+    project = open_project(cur, actor, code, "edit")
+    with writing(cur, actor, project.id, "changed an expense", seen=project) as log:
+        before = _open_expenses(cur, actor, project, [one.id for one in edits])
+        for edit in edits:
+            was = before[edit.id]
+            _check_clash(cur, actor, was, edit)
+            after = replace(was, **edit.fields)
+            check_expense(cur, after, project.id, actor.clock.now().date())
+            log.record_changes("expense", edit.id, was, after, edit.fields)
+            rows.update_expense(cur, after, log.revision)
+        rows.touch(cur, {one.task_id for one in before.values()}, log.revision)
+
+
+def _check_clash(cur: Cursor, actor: Actor, was: Expense, edit: ExpenseEdit) -> None:
+    changed = journal_rows.changed_since(cur, [edit.id], edit.revision)
+    by = {name: person for _, name, _, person in changed if person != actor.person.id}
+    clashes = [
+        {"task_id": None, "field": name, "yours": _plain(value), "theirs": _plain(getattr(was, name)), "by": by[name]}
+        for name, value in edit.fields.items()
+        if name in by and getattr(was, name) != value
+    ]
+    if clashes:
+        raise Clash("Somebody else changed the same expense since. Choose which value stays.", clashes)
+
+
+def _plain(value: Any) -> Any:
+    return f"{value:f}" if isinstance(value, Decimal) else value.isoformat() if isinstance(value, date) else value
+
+
+@once
+def set_expenses_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, gone: bool) -> None:
+    """Take expenses away, or bring them back. Raises as ``edit_expenses``."""
+    actor = replace(actor, draft=None)
+    project = open_project(cur, actor, code, "edit")
+    ids = list(dict.fromkeys(ids))
+    what = f"{'took away' if gone else 'brought back'} {'an expense' if len(ids) == 1 else f'{len(ids)} expenses'}"
+    with writing(cur, actor, project.id, what, seen=project) as log:
+        opened = _open_expenses(cur, actor, project, ids, gone=not gone)
+        now = actor.clock.utc()
+        for one in opened.values():
+            rows.update_expense(cur, one, log.revision, now if gone else None)
+            log.record("expense", one.id, "deleted_at", None if gone else now, now if gone else None)
+        rows.touch(cur, {one.task_id for one in opened.values()}, log.revision)
+
+
+def take_expenses_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> None:
+    """Take back what a change did to expenses. Raises RuleError where one was changed again since, else as ``edit_expenses``."""
+    ids = list(dict.fromkeys(one.subject_id for one in entries))
+    first = entries[0]
+    if first.field in {"created", "deleted_at"}:
+        set_expenses_gone(cur, actor, code, ids, gone=first.field == "created" or from_json(first.old) is not None)
+        return
+    now = rows.expenses_by_id(cur, ids)
+    edits: dict[str, dict[str, Any]] = {}
+    for one in entries:
+        if one.subject_id in now and getattr(now[one.subject_id][0], one.field) != _read(one.field, from_json(one.new)):
+            raise RuleError("The expense was changed again since. Change it by hand.")
+        edits.setdefault(one.subject_id, {})[one.field] = _read(one.field, from_json(one.old))
+    edit_expenses(cur, actor, code, [ExpenseEdit(one, 2**31 - 1, fields) for one, fields in edits.items()])
+
+
+def _read(name: str, value: Any) -> Any:
+    if value is None or name == "note":
+        return value
+    return date.fromisoformat(value) if name == "day" else Decimal(value)
+
+
+@comes_along
+def move_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, moves: bool) -> None:
+    """What was spent on tasks that move to another project goes with them; a copy begins without."""
+    if moves:
+        expenses_go_over(cur, log, copies)
+
+
+def expenses_go_over(cur: Cursor, log: Log, over: Mapping[str, str]) -> None:
+    """Let what was spent on tasks belong to others in the project of the change.
+
+    Args:
+        over: by task the one that gets it.
+    """
+    for one in rows.expenses_on(cur, list(over)):
+        rows.update_expense(cur, replace(one, task_id=over[one.task_id], project_id=log.project.id), log.revision)
+        log.record("expense", one.id, "task_id", one.task_id, over[one.task_id])
+
+
+def put_back(cur: Cursor, log: Log, entries: Sequence[Entry]) -> None:
+    """Take back, within a change that is open, that expenses went to other tasks."""
+    found = rows.expenses_by_id(cur, {one.subject_id for one in entries})
+    for one in entries:
+        was = from_json(one.old)
+        project_id = task_rows.project_of(cur, was) if one.field == "task_id" else None
+        if one.subject_id not in found or project_id is None or found[one.subject_id][0].task_id != from_json(one.new):
+            raise RuleError("The expenses of the task were changed since, so this cannot be taken back.")
+        now = found[one.subject_id][0]
+        rows.update_expense(cur, replace(now, task_id=was, project_id=project_id), log.revision)
+        log.record("expense", one.subject_id, "task_id", now.task_id, was)
+        rows.touch(cur, [one for one in (was, now.task_id) if task_rows.project_of(cur, one) == log.project.id], log.revision)
