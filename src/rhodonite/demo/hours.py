@@ -47,6 +47,11 @@ RATES: dict[str, dict[RateKind, tuple[tuple[date | None, str], ...]]] = {
     "TB": {"cost": ((None, "29.50"),), "billing": ((None, "54.00"),)},
     "YH": {"cost": ((None, "36.00"),), "billing": ((None, "64.00"),)},
     "NC": {"cost": ((None, "38.00"),), "billing": ((None, "66.00"),)},
+    "ZM": {"cost": ((None, "33.00"),), "billing": ((None, "60.00"),)},
+    "SV": {"cost": ((None, "35.50"),), "billing": ((None, "62.00"),)},
+    "LT": {"cost": ((None, "31.00"),), "billing": ((None, "56.00"),)},
+    "DO": {"cost": ((None, "30.00"),), "billing": ((None, "52.00"),)},
+    "HK": {"cost": ((None, "46.00"),), "billing": ((None, "78.00"),)},
 }
 
 HALF_DAYS = {day: [["09:00", "13:00"]] for day in ("mon", "tue", "wed", "thu", "fri")}

@@ -31,6 +31,7 @@ from ..store.tasks import tasks as task_rows
 from . import hours
 from .defined import define, sheets_of, values_of
 from .hanging import Hanger
+from .money import Money
 from .plan_lines import PlanLine, read_plan
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
 from .time import Spending
@@ -66,6 +67,8 @@ class _Filler:
     def fill(self) -> None:
         self._database.write(self._add_people)
         self._spent = Spending(self._database, self._real, self._clock, self._people, self._at)
+        self._money = Money(self._database, self._as, self._at)
+        self._set_rates()
         for demo in PROJECTS:
             self._plan_project(demo)
         self._spent.hand_weeks_in()
@@ -129,6 +132,7 @@ class _Filler:
         if demo.code in hours.PLANNED:
             self._at(began + timedelta(minutes=45), lambda: self._plan_hours(demo, lines, ids))
         self._spent.plan_project(demo, lines, ids, days.day, began)
+        self._money.plan_project(demo, lines, ids, days.day, began)
         hanger = Hanger(
             self._database, self._clock, self._people, demo, dict(zip([line.title for line in lines], ids, strict=True))
         )
@@ -161,6 +165,7 @@ class _Filler:
                 edits.append(task_services.TaskEdit(task_id, 2**31 - 1, booked))
         for resource, title, also in hours.resources_of(demo.code):
             self._database.write(bookable_resources.add_resource, self._as(demo.lead), demo.code, resource)
+            self._money.price(demo, resource.id, resource.name)
             edit = next(one for one in edits if one.id == ids[numbers[title]])
             edit.fields["bookings"] = [*edit.fields.get("bookings", ()), also]
         self._database.write(task_services.edit_tasks, self._as(demo.lead), demo.code, edits)
@@ -174,6 +179,10 @@ class _Filler:
             begins, ends = (datetime.combine(day, time()) for day in hours.away(self._real.now().date(), first, count))
             one = Absence(new_id(), self._people[initials].id, kind, begins, ends, note)
             self._database.write(absences.add_absence, self._as(administrator), one)
+
+    def _set_rates(self) -> None:
+        """What an hour of people costs, and is charged at."""
+        administrator = next(initials for initials, *_, role in PEOPLE if role == "administrator")
         for initials, by_kind in hours.RATES.items():
             for kind, amounts in by_kind.items():
                 wanted = [Rate(first, Decimal(amount)) for first, amount in amounts]

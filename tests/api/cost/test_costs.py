@@ -284,3 +284,37 @@ def test_a_sum_that_is_not_shown_stays_where_others_change_the_bookings(
     assert row(lan, task)["planned"] == "4776.37"
     other = tomas.add("Seal")
     assert "sum" in tomas.edit(other, expect=422, bookings=[{"who": permit, "resource": True, "of": "fixed"}])["detail"]
+
+
+def test_the_ripple_tells_what_a_change_costs_and_which_budget_it_passes(
+    lan: Caller, sign_in: SignIn, people: dict[str, Person]
+) -> None:
+    who = people["member"].id
+    lens = lan.add("Lens")
+    first = lan.add("Cast bars", parent=lens["id"], start="2027-03-22", duration="2 d")
+    second = lan.add("Fit bars", parent=lens["id"], duration="2 d", waits_for=str(first["number"]))
+    lan.edit(lan.rows()["Fit bars"], bookings=[{"who": who, "minutes": 600}])
+    lan("PUT", "/rates", {"who": who, "rates": [{"amount": "30"}, {"first": "2027-03-29", "amount": "40"}]})
+    lan("PUT", "/projects/LAN/budget", {"task_id": lens["id"], "amount": "350"})
+    change = {"tasks": [{"id": first["id"], "revision": 999, "fields": {"duration": "5 d"}}]}
+    money = lan("POST", "/projects/LAN/ripple", change)["money"]
+    assert (money["planned_before"], money["planned"], money["at_completion"]) == ("300.00", "400.00", "400.00")
+    assert [(one["title"], one["by"]) for one in money["passed"]] == [("Lens", "50.00")]
+    assert sign_in("member")("POST", "/projects/LAN/ripple", change)["money"] is None
+    asked = lan("PATCH", "/projects/LAN/tasks", change, expect=409, headers={"Rhodonite-Ripple": "ask"})
+    assert asked["ripple"]["money"]["at_completion"] == "400.00"
+    back = {"tasks": [{"id": first["id"], "revision": 999, "fields": {"duration": "2 d"}}]}
+    lan("PATCH", "/projects/LAN/tasks", change)
+    assert [one["title"] for one in lan("POST", "/projects/LAN/ripple", back)["money"]["kept"]] == ["Lens"]
+    assert second["id"]
+
+
+def test_readings_tell_what_it_costs_to_who_may_see_it(lan: Caller, sign_in: SignIn, people: dict[str, Person]) -> None:
+    task = glazed(lan, people["member"].id, resource(lan, "material", "Panes", "pc", "18.75"))
+    lan("PUT", "/projects/LAN/budget", {"amount": "250"})
+    said = "At completion it costs 270.00 EUR: **20.00 more than its budget** of 250.00."
+    assert said in lan("GET", "/projects/LAN/brief")["reading"]
+    assert "costs 270.00 EUR, 0.00 of it spent" in lan("GET", f"/tasks/{task['id']}")["reading"]
+    tomas = sign_in("member")
+    for path in ("/projects/LAN/brief", f"/tasks/{task['id']}", "/projects/LAN/brief"):
+        assert "270" not in tomas("GET", path)["reading"]

@@ -5944,6 +5944,32 @@ export interface components {
             into_id: string;
         };
         /**
+         * MoneyOut
+         * @description What a change does to money.
+         */
+        MoneyOut: {
+            /** Currency */
+            currency: string;
+            /** Planned Before */
+            planned_before: string;
+            /** Planned */
+            planned: string;
+            /** At Completion Before */
+            at_completion_before: string;
+            /** At Completion */
+            at_completion: string;
+            /**
+             * Passed
+             * @description Budgets that are passed at completion by the change and were not before
+             */
+            passed: components["schemas"]["PassedOut"][];
+            /**
+             * Kept
+             * @description Budgets that were passed and are no longer; the project without a title
+             */
+            kept: components["schemas"]["NamedTask"][];
+        };
+        /**
          * MonthOut
          * @description What a month costs.
          */
@@ -6222,6 +6248,24 @@ export interface components {
             title: string;
             /** Field */
             field: string;
+        };
+        /**
+         * PassedOut
+         * @description A budget that a change passes.
+         */
+        PassedOut: {
+            /**
+             * Id
+             * @description Of the project or of a task
+             */
+            id: string;
+            /**
+             * Title
+             * @description Empty for the project
+             */
+            title: string;
+            /** By */
+            by: string;
         };
         /**
          * Paste
@@ -7111,6 +7155,8 @@ export interface components {
              * @description Who becomes over, or no longer is, where hours are planned
              */
             people: components["schemas"]["EffectOut"][];
+            /** @description Null where nothing of it changes, and for who may not see cost */
+            money: components["schemas"]["MoneyOut"] | null;
             /** Waiting */
             waiting: components["schemas"]["rhodonite__api__schedule__ripples__WaitingOut"][];
             /**

@@ -27,7 +27,11 @@ export const sayAmount = (of: Booking["of"], amount: number) =>
 
 /** How much is booked: hours, units with their name, or a sum. */
 export const sayBooked = (one: Booking, unit = "") =>
-  one.of === "labour" ? sayHours(one.minutes) : `${sayAmount(one.of, one.amount)} ${unit}`.trim();
+  one.of === "labour"
+    ? sayHours(one.minutes)
+    : one.amount === null
+      ? ""
+      : `${sayAmount(one.of, one.amount)} ${unit}`.trim();
 
 /** An amount as it is typed, the unit behind it or not. */
 export function readAmount(text: string): number {

@@ -1,5 +1,6 @@
 /** The hours of a task in the folio: estimate, who is booked for how much, what is open, and what stays when one changes. */
 import { X } from "lucide-react";
+import { useTaskCost } from "../cost/cost";
 import { sentence, type TaskRow } from "../data/api";
 import { usePeople } from "../data/hooks";
 import { note } from "../data/notes";
@@ -9,7 +10,7 @@ import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Cell, type FieldProps, PICK } from "../tasks/folio/cell";
 import { Book } from "./book";
-import { type Booking, bookingsSent, readAmount, sayBooked } from "./bookings";
+import { type Booking, bookingsSent, readAmount, sayAmount, sayBooked } from "./bookings";
 import { useBookable } from "./use-bookable";
 
 const SHAPES: Record<Booking["shape"], string> = {
@@ -57,6 +58,12 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
                 {...{ row, booking, open }}
                 name={nameOf(booking.who)}
                 save={(fields) => send("Hours", fields ? replaced(booking, fields) : without(booking))}
+              />
+            ) : booking.of === "fixed" ? (
+              <SumOf
+                {...{ row, project, open, booking }}
+                name={nameOf(booking.who)}
+                save={(amount) => send("What is spent", replaced(booking, { amount }))}
               />
             ) : (
               <TextField
@@ -116,6 +123,37 @@ export function Hours({ row, project, canEdit, edit }: FieldProps) {
         )}
       </span>
     </Cell>
+  );
+}
+
+/** The sum of a fixed cost: for who may see cost; for others it stands as it is. */
+function SumOf({
+  row,
+  project,
+  booking,
+  name,
+  open,
+  save,
+}: {
+  row: TaskRow;
+  project: FieldProps["project"];
+  booking: Booking;
+  name: string;
+  open: boolean;
+  save: (amount: number) => Promise<void>;
+}) {
+  const sees = project.may.includes("see_costs");
+  const { data } = useTaskCost(row.id);
+  const line = data?.lines.find((one) => one.who === booking.who);
+  if (!sees) return <span className="text-[12px] text-ink-2">a sum for leads to see</span>;
+  return (
+    <TextField
+      value={line ? sayAmount("fixed", line.booked) : ""}
+      label={`How much of ${name}`}
+      readOnly={!open}
+      className="w-[110px] px-1 text-right"
+      onSave={(text) => save(readAmount(text))}
+    />
   );
 }
 

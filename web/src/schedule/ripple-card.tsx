@@ -1,5 +1,6 @@
 /** The ripple card: what a change carries on, before it is applied. */
 import { useEffect, useRef, useState } from "react";
+import { saySum } from "../cost/cost";
 import { useMe, usePeople } from "../data/hooks";
 import { Button } from "../parts/basics";
 import { count, sayDay, sayFull, sayHours, sayMove } from "../parts/format";
@@ -41,6 +42,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
           <Names label="Deadlines" ripple={ripple} />
           <Vein ripple={ripple} />
           <People ripple={ripple} />
+          <Money ripple={ripple} />
         </dl>
         {alone && (
           <ul
@@ -122,6 +124,52 @@ function People({ ripple }: { ripple: Ripple }) {
           ))}
           {rest > 0 && <li className="text-ink-2">and {count(rest, "more", "more")}</li>}
         </ul>
+      </dd>
+    </>
+  );
+}
+
+/** What the change costs, and which budgets it passes; for who may see cost. */
+function Money({ ripple }: { ripple: Ripple }) {
+  const money = ripple.money;
+  if (!money) return null;
+  const more = Number(money.at_completion) - Number(money.at_completion_before);
+  const by = saySum(Math.abs(more).toFixed(money.at_completion.split(".")[1]?.length ?? 0));
+  return (
+    <>
+      <dt>Money</dt>
+      <dd>
+        <p>
+          {more === 0 ? (
+            <>
+              Planned {saySum(money.planned)} {money.currency}, not {saySum(money.planned_before)}
+            </>
+          ) : (
+            <>
+              At completion{" "}
+              <b className="font-semibold">
+                {saySum(money.at_completion)} {money.currency}
+              </b>
+              ,{" "}
+              <span className={more > 0 ? "text-ember" : "text-verdigris"}>
+                {by} {more > 0 ? "more" : "less"}
+              </span>
+            </>
+          )}
+          .
+        </p>
+        {money.passed.map((one) => (
+          <p key={one.id}>
+            <b className="font-semibold text-ember">▼ passes the budget</b>
+            {one.title ? ` of ${one.title}` : ""} by {saySum(one.by)}
+          </p>
+        ))}
+        {money.kept.map((one) => (
+          <p key={one.id}>
+            <b className="font-semibold text-verdigris">● within the budget again</b>
+            {one.title ? `: ${one.title}` : ""}
+          </p>
+        ))}
       </dd>
     </>
   );

@@ -319,7 +319,7 @@ def read_horizon(code: str, use: Using, scope: Scoped) -> HorizonOut:
 def _brief(page: lenses.BriefPage, clock: Clock) -> BriefOut:
     brief, last = page.brief, page.brief.last_change
     return BriefOut(
-        reading=f"{brief.reading} {page.over_said}".strip(),
+        reading=" ".join(filter(None, (brief.reading, page.over_said, page.cost_said))),
         over=[OverloadOut(who=one.who, monday=one.monday, minutes=one.minutes) for one in page.over],
         facts=_facts(brief.facts),
         late=[row_out(row) for row in brief.late],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Annotated, Any
 
 from fastapi import FastAPI, Query, Request
@@ -11,6 +12,7 @@ from pydantic import BaseModel, Field
 
 from ...core.common.bounds import MOST_PEOPLE
 from ...core.common.calendars import datetime_of
+from ...core.cost.money import to_amount
 from ...core.schedule.ripple import Move
 from ...core.tasks.typed_fields import LONGEST_WAITS
 from ...services.schedule import planning
@@ -64,6 +66,26 @@ class EffectOut(BaseModel):
     last: date
 
 
+class PassedOut(BaseModel):
+    """A budget that a change passes."""
+
+    id: str = Field(description="Of the project or of a task")
+    title: str = Field(description="Empty for the project")
+    by: Decimal
+
+
+class MoneyOut(BaseModel):
+    """What a change does to money."""
+
+    currency: str
+    planned_before: Decimal
+    planned: Decimal
+    at_completion_before: Decimal
+    at_completion: Decimal
+    passed: list[PassedOut] = Field(description="Budgets that are passed at completion by the change and were not before")
+    kept: list[NamedTask] = Field(description="Budgets that were passed and are no longer; the project without a title")
+
+
 class RippleOut(BaseModel):
     """What a change carries on."""
 
@@ -79,6 +101,7 @@ class RippleOut(BaseModel):
     became_critical: list[NamedTask]
     no_longer_critical: list[NamedTask]
     people: list[EffectOut] = Field(description="Who becomes over, or no longer is, where hours are planned")
+    money: MoneyOut | None = Field(description="Null where nothing of it changes, and for who may not see cost")
     waiting: list[WaitingOut]
     can_alone: bool = Field(description="True where “only” can be")
     alone: list[str] = Field(description="All that “only” does, in words, where “alone” asked for it")
@@ -141,6 +164,7 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
             EffectOut(who=one.who, more=one.more, less=one.less, first=one.first, last=one.last)
             for one in answer.people[:MOST_PEOPLE]
         ],
+        money=_money(answer),
         waiting=[
             WaitingOut(id=one.task, title=titles[one.task], wanted=one.wanted, start=one.start, waits_for=one.waits_for)
             for one in answer.waiting
@@ -148,6 +172,25 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
         can_alone=answer.can_alone,
         alone=answer.alone,
         can_try=answer.can_try,
+    )
+
+
+def _money(answer: RippleAnswer) -> MoneyOut | None:
+    found = answer.money
+    if not found:
+        return None
+
+    def amount(minor: int) -> Decimal:
+        return to_amount(minor, found.decimals)
+
+    return MoneyOut(
+        currency=found.currency,
+        planned_before=amount(found.planned_before),
+        planned=amount(found.planned),
+        at_completion_before=amount(found.at_completion_before),
+        at_completion=amount(found.at_completion),
+        passed=[PassedOut(id=one, title=answer.titles.get(one, ""), by=amount(by)) for one, by in found.passed],
+        kept=[NamedTask(id=one, title=answer.titles.get(one, "")) for one in found.kept],
     )
 
 

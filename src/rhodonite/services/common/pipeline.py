@@ -21,6 +21,7 @@ from typing import Literal
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
+from ...core.cost.effects import MoneyEffect
 from ...core.people.access import ProjectAction
 from ...core.resources.effects import Effect
 from ...core.resources.spent import Spent
@@ -60,12 +61,16 @@ OnPeople = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Field
 """Takes a plan before a change, the tasks that were changed, and the dates of all that move by it: gives who becomes over, or
 no longer is."""
 
+OnMoney = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Fields]], MoneyEffect | None]
+"""Takes the same: gives what becomes of the money of the project; None for who may not see it."""
+
 ORDER = ("book", "release", "recur", "reschedule", "tell")
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []
 _bookable: list[Bookable] = []
 _on_people: list[OnPeople] = []
+_on_money: list[OnMoney] = []
 Overbooked = Callable[[Cursor, Actor, Project], bool]
 _overbooked: list[Overbooked] = []
 OnBudget = Callable[[Cursor, Actor, Project], Literal["", "near", "over"]]
@@ -175,6 +180,17 @@ def says_who_is_over(function: OnPeople) -> OnPeople:
 def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> list[Effect]:
     """What a change of tasks does to people."""
     return _on_people[0](cur, actor, plan, after, moves) if plan.project.hours else []
+
+
+def says_what_it_costs(function: OnMoney) -> OnMoney:
+    """Registers what knows what a change costs."""
+    _on_money[:] = [function]
+    return function
+
+
+def on_money(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> MoneyEffect | None:
+    """What a change of tasks does to money; None where no cost is reckoned, or for who may not see it."""
+    return _on_money[0](cur, actor, plan, after, moves) if plan.project.costs else None
 
 
 def as_before(log: Log) -> Project:

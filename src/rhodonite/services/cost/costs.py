@@ -15,17 +15,19 @@ from ...core.common.errors import Missing
 from ...core.cost.budgets import Standing, Worry, standing_of, worry_of
 from ...core.cost.costs import Cost, CostLine, Costs, Expense
 from ...core.cost.earned import CurvePoint, EarnedValue, agreed_costs, curves, measure
+from ...core.cost.effects import MoneyEffect, money_effect
 from ...core.cost.money import to_amount, to_minor
 from ...core.cost.months import MonthCost, by_month
+from ...core.cost.readings import say_cost
 from ...core.cost.shown import Money
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
-from ...core.tasks.model import Project, Task
+from ...core.tasks.model import Fields, Project, Task
 from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.cost import money as rows
 from ..common.context import Actor, open_project, open_task
-from ..common.pipeline import knows_budget, knows_planned_cost
+from ..common.pipeline import knows_budget, knows_planned_cost, says_what_it_costs
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..time.ledger import ledger_of
 from .book import Book, book_of, budgets_of, costs_of, currency_of, lines_of, may_see_costs
@@ -235,3 +237,26 @@ def on_budget(cur: Cursor, actor: Actor, project: Project) -> Worry:
     held = PLANS.at(cur, project, actor.clock.now())
     decimals = book_of(cur, held).ground.prices.decimals
     return worry_of(costs_of(cur, held).whole.at_completion, to_minor(budget, decimals))
+
+
+@says_what_it_costs
+def on_money(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> MoneyEffect | None:
+    """What a change of tasks does to money, for who may see it."""
+    project = plan.project
+    held = PLANS.holding(plan)
+    if held is None or not may_see_costs(cur, actor, project):
+        return None
+    book = book_of(cur, held)
+    entries = ledger_of(cur, held).by_task
+    return money_effect(plan, after, moves, costs_of(cur, held), book.ground, entries, book.expenses, budgets_of(cur, held),
+                        currency_of(cur, project))  # fmt: skip
+
+
+def cost_reading(cur: Cursor, actor: Actor, held: CachedPlan, task_id: str | None = None) -> str:
+    """What a project, or a task of it, costs in a sentence; nothing for who may not see it."""
+    project = held.plan.project
+    if not project.costs or not may_see_costs(cur, actor, project):
+        return ""
+    page = page_of(cur, project, held)
+    cost = page.costs.whole if task_id is None else page.costs.below.get(task_id, Cost())
+    return say_cost(cost, page.standing(task_id or project.id, cost), page.decimals, page.currency)

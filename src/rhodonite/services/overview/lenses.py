@@ -38,7 +38,7 @@ from ..common.journal_text import Sayer
 from ..common.pipeline import worries_of
 from ..common.plan_cache import CachedPlan, see_plan
 from ..cost.book import may_see_costs
-from ..cost.costs import shown_money
+from ..cost.costs import cost_reading, shown_money
 from ..people.teams import viewer_of
 from ..resources.load import read_overloads
 from ..talk.parts import FollowersOfTask, followers_of
@@ -169,6 +169,7 @@ class BriefPage:
     Attributes:
         asked: all that it depends on besides the plan; None where it is of an earlier moment than the plan that is held.
         over: when people of the project are over, by all of their work; ``over_said``: the worst of it in a sentence.
+        cost_said: what it costs in a sentence; empty for who may not see that.
     """
 
     held: CachedPlan
@@ -176,6 +177,7 @@ class BriefPage:
     brief: Brief
     over: list[Overload]
     over_said: str
+    cost_said: str
 
 
 def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
@@ -186,11 +188,12 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     over = read_overloads(cur, actor, project)
     over_said = say_overloads(over, people, held.plan.now.date())
     worries = worries_of(cur, actor, project)
+    cost_said = cost_reading(cur, actor, held)
     if held.mark.revision != project.revision:
-        return BriefPage(held, None, _brief(cur, actor, project, held, people, worries), over, over_said)
+        return BriefPage(held, None, _brief(cur, actor, project, held, people, worries), over, over_said, cost_said)
     asked = ("brief", tuple(people.items()), worries)
     brief = held.answers.once(asked, lambda: _brief(cur, actor, project, held, people, worries))
-    return BriefPage(held, (asked, tuple(over)), brief, over, over_said)
+    return BriefPage(held, (asked, tuple(over), cost_said), brief, over, over_said, cost_said)
 
 
 def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str], worries: Worries) -> Brief:
@@ -297,7 +300,7 @@ def read_task(cur: Cursor, actor: Actor, task_id: str) -> TaskDetail:
         number=plan.outline.number_of(task_id),
         above=[(one, plan.tasks[one].title) for one in reversed(plan.outline.ancestors(task_id))],
         description=task_rows.description(cur, task_id),
-        reading=task_reading(plan, row, {k: p.short for k, p in people.items()}),
+        reading=f"{task_reading(plan, row, {k: p.short for k, p in people.items()})} {cost_reading(cur, actor, held, task_id)}".strip(),
         history=history,
         created_by=history[-1].change.person_id if history else None,
         hanging=_hanging(cur, actor, row.task),

@@ -14,6 +14,7 @@ from functools import partial
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
+from ...core.cost.effects import MoneyEffect
 from ...core.resources.effects import Effect
 from ...core.schedule.drafts import not_kept
 from ...core.schedule.isolate import Isolated, Waiting, isolate, say_isolated, waiting
@@ -23,7 +24,7 @@ from ...core.schedule.ripple import Ripple, ripple
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.model import Fields, Project, Task
 from ..common.context import Actor, Consent, Log
-from ..common.pipeline import After, on_people, step
+from ..common.pipeline import After, on_money, on_people, step
 from ..common.task_writes import write_many, write_moves
 
 
@@ -38,6 +39,7 @@ class RippleAnswer:
         alone: what that does, in words, where it was asked for.
         can_try: True where a draft can keep the change.
         people: who becomes over by it, or no longer is.
+        money: what it does to money; None for who may not see that.
     """
 
     ripple: Ripple
@@ -49,6 +51,7 @@ class RippleAnswer:
     titles: dict[str, str]
     can_try: bool = False
     people: list[Effect] = field(default_factory=list)
+    money: MoneyEffect | None = None
 
 
 class NeedsConsent(Exception):
@@ -82,8 +85,8 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     if consent is not None:
         if consent.kind in {"ask", "alone"} or consent.revision != log.revision - 1:
             can_try = only_tasks and not any(not_kept(e.subject, e.field) for e in log.entries)
-            people = partial(on_people, cur, actor, plan)
-            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, people)
+            effects = partial(_with_effects, cur, actor, plan)
+            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, effects)
         elif consent.kind == "only" and not whole:
             alone = _alone(plan, dict(log.tasks), after, now, hours)
             write_many(cur, log, alone.edits, tasks)
@@ -116,7 +119,7 @@ def _show_first(
     calendar: WorkingCalendar,
     touched: dict[str, Task],
     can_try: bool,
-    people: Callable[[Mapping[str, Task], Mapping[str, Fields]], list[Effect]],
+    effects: Callable[[RippleAnswer, Mapping[str, Task], Mapping[str, Fields]], RippleAnswer],
 ) -> None:
     result = ripple(plan.schedule, after)
     held = waiting(plan.tasks, touched, after, calendar)
@@ -127,7 +130,7 @@ def _show_first(
         return
     answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
     if project.hours:
-        answer = replace(answer, people=people(touched, _moves(after, tasks)))
+        answer = effects(answer, touched, _moves(after, tasks))
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())
         answer = replace(answer, alone=words)
@@ -167,7 +170,19 @@ def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], rev
     answer = _answer(changed, tasks, ripple(plan.schedule, after), held, revision)
     if not plan.project.hours:
         return answer
-    return replace(answer, people=on_people(cur, actor, plan, changed, _moves(after, tasks)))
+    return _with_effects(cur, actor, plan, answer, changed, _moves(after, tasks))
+
+
+def _with_effects(
+    cur: Cursor, actor: Actor, plan: Plan, answer: RippleAnswer, changed: Mapping[str, Task], moves: Mapping[str, Fields]
+) -> RippleAnswer:
+    """The same with what becomes of people and money."""
+    money = on_money(cur, actor, plan, changed, moves)
+    titles = answer.titles
+    for one in [*(one for one, _ in money.passed), *money.kept] if money else ():
+        if one in plan.tasks:
+            titles = titles | {one: plan.tasks[one].title}
+    return replace(answer, people=on_people(cur, actor, plan, changed, moves), money=money, titles=titles)
 
 
 def _answer(touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int) -> RippleAnswer:

@@ -26,7 +26,7 @@ from ...store.views import sheets as sheet_rows
 from ...store.views.sheets import Sheet
 from ..common.context import Actor, check_project, once, open_project, writing
 
-LENSES = ("outline", "board", "schedule")
+LENSES = ("outline", "board", "schedule", "costs")
 ALL_WORK, TIME = "all_work", "time"
 """The lens over all projects, and the report of time."""
 SEEN_BY = ("private", "people", "project")

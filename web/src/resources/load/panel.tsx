@@ -159,7 +159,7 @@ function Booked({
           </span>
         )}
         {mine && mine.of !== "labour" ? (
-          <span>in all {say(mine.amount)}</span>
+          <span>in all {say(mine.amount ?? 0)}</span>
         ) : mine && task.may_edit ? (
           <span className="flex items-center">
             in all{" "}

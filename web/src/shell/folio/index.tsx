@@ -24,6 +24,7 @@ import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
 
 const ProjectOfTask = later(() => import("../project-of-task").then((module) => module.default));
+const CostOfTask = later(() => import("../../cost/folio").then((module) => module.default));
 const TimeOfTask = later(() => import("../../time/folio").then((module) => module.default));
 const CopyTasks = later(() => import("../../tasks/copy").then((module) => module.default));
 
@@ -97,6 +98,7 @@ function Contents(props: FolioProps & { detail: Detail; panel: React.RefObject<H
     <>
       <Suspense fallback={null}>
         <TimeOfTask row={row} project={project} />
+        <CostOfTask row={row} project={project} />
       </Suspense>
       <Description key={row.id} id={row.id} text={detail.description} canEdit={canHang} edit={edit} parts={parts} />
       <Checklists lists={detail.checklists} {...shared} />
@@ -149,8 +151,7 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
   const { person: me } = useMe();
   const edit = (title: string) =>
     changes.edit(`Title of “${row.title}”`, [{ id: row.id, fields: { title }, shown: { title } }]);
-  const estimate = (effort: number) =>
-    changes.edit(`Estimate of “${row.title}”`, [{ id: row.id, fields: { effort } }]);
+  const estimate = (effort: number) => changes.edit(`Estimate of “${row.title}”`, [{ id: row.id, fields: { effort } }]);
   const address = `/p/${project.code}/task/${row.number}`;
   // a sentence over all projects says nothing that one project can read
   const search = location.pathname.startsWith("/p/") ? location.search : "";

@@ -25,6 +25,7 @@ import {
   Board,
   Brief,
   Compare,
+  CostsLens,
   DraftStrip,
   Folio,
   LoadLens,
@@ -53,9 +54,9 @@ const NAMES: Record<string, string> = {
   compare: "Side by side",
   task: "Task",
 };
-const SCOPED = ["outline", "board", "schedule"];
+const SCOPED = ["outline", "board", "schedule", "costs"];
 /** Where a draft is of use; the rest of a project knows of no drafts. */
-const IN_DRAFT = ["task", "brief", "outline", "board", "schedule", "load", "planning", "compare"];
+const IN_DRAFT = ["task", "brief", "outline", "board", "schedule", "load", "costs", "planning", "compare"];
 
 export default function ProjectPlace() {
   const { code = "", lens } = useParams();
@@ -164,7 +165,11 @@ function Inside({ draft }: { draft: string | null }) {
     );
   const canEdit = may(project.data, "edit");
   const sheetOf = (one: string): Sheet => ({ to: `/p/${upper}/${one}`, name: NAMES[one] ?? one });
-  const inBar = Object.keys(LENSES).filter((one) => one === lens || project.data?.lenses.includes(one));
+  const inBar = Object.keys(LENSES).filter(
+    (one) =>
+      one === lens ||
+      (project.data?.lenses.includes(one) && (one !== "costs" || project.data.may.includes("see_costs"))),
+  );
   const sheets = [...inBar, ...(draft ? ["compare"] : [])].map(sheetOf);
   const pages = Object.keys(ABOUT)
     .filter((one) => (draft ? IN_DRAFT.includes(one) : one !== "import" || canEdit))
@@ -258,6 +263,8 @@ function Inside({ draft }: { draft: string | null }) {
               <Loading what="the tasks" rows={18} />
             ) : lens === "outline" ? (
               <Outline {...shared} rows={rows} />
+            ) : lens === "costs" ? (
+              <CostsLens {...shared} rows={rows} />
             ) : lens === "board" ? (
               <Board {...shared} rows={rows} />
             ) : (
@@ -338,6 +345,18 @@ const CSV_COLUMNS: Record<string, string[]> = {
     "percent",
   ],
   board: ["number", "title", "kind", "state", "owner", "priority", "finish", "late", "held"],
+  costs: [
+    "number",
+    "outline",
+    "title",
+    "cost.budget",
+    "cost.planned",
+    "cost.spent",
+    "cost.to_come",
+    "cost.at_completion",
+    "cost.agreed",
+    "cost.variance",
+  ],
   schedule: [
     "number",
     "outline",

@@ -14,13 +14,16 @@ export const LENSES: Record<string, { name: string; use: string }> = {
   board: { name: "Board", use: "a column for each state, with limits" },
   schedule: { name: "Schedule", use: "bars, links, and what decides the finish" },
   load: { name: "Load", use: "hours and tasks of people by day, and who is over" },
+  costs: { name: "Costs", use: "budgets, what is spent and still to come, earned value" },
 };
 
 /** Behind a plus: every lens with what it is for. A lead chooses which stand in the bar. */
 export function LensChoice({ project }: { project: Project }) {
   const save = useSaveProject(project);
   const manages = may(project, "manage");
-  const offered = Object.entries(LENSES).filter(([id]) => manages || !project.lenses.includes(id));
+  const offered = Object.entries(LENSES).filter(
+    ([id]) => (manages || !project.lenses.includes(id)) && (id !== "costs" || project.may.includes("see_costs")),
+  );
   if (!offered.length) return null;
   const change = (id: string, on: boolean) =>
     save(on ? "Put a lens into the bar" : "Took a lens out of the bar", (headers) =>

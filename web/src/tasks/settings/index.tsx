@@ -1,8 +1,10 @@
 /** A project's settings, in sections with addresses of their own. */
 import { Link, Navigate } from "react-router";
+import { CostSettings } from "../../cost/settings";
 import type { Project } from "../../data/api";
 import { may } from "../../data/hooks";
 import { Calendars } from "../../schedule/calendar-settings";
+import { TimeSettings } from "../../time/settings";
 import { About } from "./about";
 import { CustomFields } from "./custom-fields";
 import { HoursSettings } from "./hours";
@@ -22,6 +24,13 @@ const KindsAndMarks: Section = ({ project }) => (
   </div>
 );
 
+const TimeAndCost: Section = ({ project }) => (
+  <>
+    <TimeSettings project={project} />
+    <CostSettings project={project} />
+  </>
+);
+
 const SECTIONS: [id: string, name: string, Section: Section][] = [
   ["project", "The project", Whole],
   ["members", "Members", Members],
@@ -31,6 +40,7 @@ const SECTIONS: [id: string, name: string, Section: Section][] = [
   ["checklists", "Checklists", KeptChecklists],
   ["working-time", "Working time", Calendars],
   ["hours", "Hours", HoursSettings],
+  ["time", "Time and cost", TimeAndCost],
 ];
 
 export default function Settings({ project, section = "project" }: { project: Project; section?: string }) {

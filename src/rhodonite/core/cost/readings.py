@@ -1,0 +1,35 @@
+"""What work costs in a plain sentence, for who may see it. What a reader should see first is wrapped in ``**``."""
+
+from __future__ import annotations
+
+from .budgets import Standing
+from .costs import Cost
+from .money import to_amount
+
+
+def say_money(minor: int, decimals: int, currency: str = "") -> str:
+    """``12,480.50 EUR``.
+
+    >>> say_money(1248050, 2, "EUR")
+    '12,480.50 EUR'
+    """
+    return f"{to_amount(minor, decimals):,f} {currency}".strip()
+
+
+def say_cost(cost: Cost, stands: Standing, decimals: int, currency: str) -> str:
+    """How something stands against its budget, or what was agreed of it; nothing where it costs nothing."""
+    if not (cost.at_completion or stands.budget is not None):
+        return ""
+    ends = say_money(cost.at_completion, decimals, currency)
+    if stands.budget is not None:
+        budget = say_money(stands.budget, decimals)
+        if stands.worry == "over":
+            over = say_money(cost.at_completion - stands.budget, decimals)
+            return f"At completion it costs {ends}: **{over} more than its budget** of {budget}."
+        near = f"**{stands.used} %**" if stands.worry == "near" else f"{stands.used} %"
+        return f"At completion it costs {ends}, {near} of its budget of {budget}."
+    if stands.agreed is not None and stands.variance:
+        by = say_money(abs(stands.variance), decimals)
+        than = f"**{by} more than agreed**" if stands.variance < 0 else f"{by} less than agreed"
+        return f"At completion it costs {ends}, {than}."
+    return f"At completion it costs {ends}, {say_money(cost.spent, decimals)} of it spent."
