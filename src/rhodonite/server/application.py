@@ -21,7 +21,7 @@ from ..api.common import days, live
 from ..api.common.inputs import make_router
 from ..api.common.problems import UnexpectedErrors, add_problem_handlers, problem
 from ..api.common.use import needs
-from ..api.cost import costs
+from ..api.cost import costs, invoices
 from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
 from ..api.resources import bookings, capacity, levelling, load, rates
@@ -182,6 +182,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         time_entries,
         time_sheets,
         costs,
+        invoices,
         jobs,
     ):
         app.include_router(module.router, prefix="/api")

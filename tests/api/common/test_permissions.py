@@ -125,6 +125,9 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/time/delete"): {"ids": ["{entry_id}"]},
     ("PUT", "/api/timer"): {"task_id": "{task_id}"},
     ("PUT", "/api/projects/{code}/budget"): {"amount": "1000"},
+    ("POST", "/api/projects/{code}/invoices"): {"first": "2027-03-16", "last": "2027-03-16"},
+    ("PATCH", "/api/projects/{code}/invoices/{invoice_id}"): {"note": "Thank you"},
+    ("POST", "/api/projects/{code}/invoices/{invoice_id}/freeze"): {"number": "{invoice_id}", "issued": "2027-03-16"},
     ("POST", "/api/projects/{code}/expenses"): {"expenses": [{"task_id": "{task_id}", "day": "2027-03-16", "amount": "5"}]},
     ("PATCH", "/api/projects/{code}/expenses"): {"expenses": [{"id": "{expense_id}", "revision": 999, "amount": "7"}]},
     ("POST", "/api/projects/{code}/expenses/delete"): {"ids": ["{expense_id}"]},
@@ -139,6 +142,7 @@ QUERIES = {
     ("GET", "/api/find"): "?text=glass",
     ("GET", "/api/load"): SPAN,
     ("GET", "/api/time-report"): SPAN,
+    ("GET", "/api/projects/{code}/chargeable"): SPAN,
     ("GET", "/api/time-report.{form}"): SPAN,
     ("GET", "/api/time.{form}"): SPAN,
     ("GET", "/api/projects/{code}/time.{form}"): SPAN,
@@ -390,6 +394,17 @@ def test_routes_keep_to_what_they_need(
         if path.startswith(("/api/timer", "/api/time-sheet/")) and need == "person":
             own_hours(path, lead, caller, sign_in("other"), people[organisation_role])
             words["other_person"] = people["other"].id
+        if "/invoices" in path:
+            words["kind"] = "pdf"
+            hours = {"task_id": tasks.pop(), "day": "2027-03-16", "minutes": 1}
+            lead("POST", "/projects/LAN/time", {"entries": [hours]})
+            if "{invoice_id}" in path:
+                words["invoice_id"] = str(uuid.uuid4())
+                sheet = {"id": words["invoice_id"], "client": "City", "first": "2027-03-16", "last": "2027-03-16"}
+                lead("POST", "/projects/LAN/invoices", sheet)
+            if path.endswith("/cancel"):
+                frozen = {"number": words["invoice_id"], "issued": "2027-03-16"}
+                lead("POST", f"/projects/LAN/invoices/{words['invoice_id']}/freeze", frozen)
         if "{expense_id}" in asked:
             words["expense_id"] = str(uuid.uuid4())
             edits = expected("edit", organisation_role, member_role, private)
@@ -465,6 +480,8 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "self_id": "x",
         "entry_id": "x",
         "expense_id": "x",
+        "invoice_id": "x",
+        "kind": "pdf",
         "other_person": "x",
         **{name.strip("{}"): "x" for name in HANGING},
     }

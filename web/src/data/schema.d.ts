@@ -3317,6 +3317,138 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/invoices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Invoices
+         * @description The invoice sheets of a project, the latest first.
+         */
+        get: operations["list_invoices_api_projects__code__invoices_get"];
+        put?: never;
+        /**
+         * Make Invoice
+         * @description Gather hours into a draft.
+         */
+        post: operations["make_invoice_api_projects__code__invoices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/chargeable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Chargeable
+         * @description What of some days could be charged and stands on no sheet yet.
+         */
+        get: operations["read_chargeable_api_projects__code__chargeable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/invoices/{invoice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Invoice
+         * @description One sheet.
+         */
+        get: operations["read_invoice_api_projects__code__invoices__invoice_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Invoice
+         * @description Take a draft away; its hours can be charged elsewhere.
+         */
+        delete: operations["delete_invoice_api_projects__code__invoices__invoice_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Invoice
+         * @description Change a draft: client, tax, note, lines.
+         */
+        patch: operations["edit_invoice_api_projects__code__invoices__invoice_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/invoices/{invoice_id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Freeze Invoice
+         * @description Freeze a draft under a number.
+         */
+        post: operations["freeze_invoice_api_projects__code__invoices__invoice_id__freeze_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/invoices/{invoice_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Invoice
+         * @description Cancel a frozen sheet; its hours can be charged anew.
+         */
+        post: operations["cancel_invoice_api_projects__code__invoices__invoice_id__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/invoices/{invoice_id}/file.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Invoice
+         * @description A sheet as PDF, as a table, or frozen as a UBL 2.1 invoice document (xml).
+         */
+        get: operations["export_invoice_api_projects__code__invoices__invoice_id__file__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -4082,6 +4214,25 @@ export interface components {
         ChangedWeek: {
             /** Change */
             change: string;
+        };
+        /**
+         * ChargeableOut
+         * @description What could be charged, and the number that a sheet would get.
+         */
+        ChargeableOut: {
+            /** Minutes */
+            minutes: number;
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Unpriced
+             * @description Minutes of people without a rate at which they are charged
+             */
+            unpriced: number;
+            /** Number */
+            number: string;
         };
         /**
          * CheckEdit
@@ -5290,6 +5441,21 @@ export interface components {
             /** Excerpt */
             excerpt: string | null;
         };
+        /**
+         * FreezeIn
+         * @description The number under which a sheet is frozen.
+         */
+        FreezeIn: {
+            /** Number */
+            number: string;
+            /**
+             * Issued
+             * Format: date
+             */
+            issued: string;
+            /** Due */
+            due?: string | null;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -5453,6 +5619,116 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * InvoiceEdit
+         * @description Changed fields of a draft. The hours of lines that are left out can be charged elsewhere.
+         */
+        InvoiceEdit: {
+            /** Client */
+            client?: string | null;
+            /** Tax */
+            tax?: number | string | null;
+            /** Note */
+            note?: string | null;
+            /** Lines */
+            lines?: components["schemas"]["LineModel"][] | null;
+        };
+        /**
+         * InvoiceNew
+         * @description What a sheet is to be made of: the hours of some days that can be charged and stand on no sheet yet.
+         */
+        InvoiceNew: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Client
+             * @default
+             */
+            client: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Grouped
+             * @default task
+             * @enum {string}
+             */
+            grouped: "task" | "person";
+            /**
+             * Tax
+             * @default 0
+             */
+            tax: number | string;
+        };
+        /**
+         * InvoiceOut
+         * @description A sheet in full.
+         */
+        InvoiceOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: string | null;
+            /** Client */
+            client: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "frozen" | "cancelled";
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** Payable */
+            payable: string;
+            /** Issued */
+            issued: string | null;
+            /**
+             * Grouped
+             * @enum {string}
+             */
+            grouped: "task" | "person";
+            /**
+             * Tax
+             * @description In a hundred of the net
+             */
+            tax: string;
+            /** Tax Sum */
+            tax_sum: string;
+            /** Note */
+            note: string;
+            /** Due */
+            due: string | null;
+            /** Lines */
+            lines: components["schemas"]["rhodonite__api__cost__invoices__LineOut"][];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
         };
         /**
          * JobOut
@@ -5659,6 +5935,25 @@ export interface components {
             code?: string | null;
         };
         /**
+         * LineModel
+         * @description A line of a sheet: hours with a rate, or a sum.
+         */
+        LineModel: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Rate */
+            rate?: number | string | null;
+            /** Amount */
+            amount?: number | string | null;
+        };
+        /**
          * LineNew
          * @description A line to be written down as a task.
          */
@@ -5675,20 +5970,6 @@ export interface components {
              * Format: uuid
              */
             id?: string;
-        };
-        /**
-         * LineOut
-         * @description What a line says.
-         */
-        LineOut: {
-            /** Title */
-            title: string;
-            /** Code */
-            code: string | null;
-            /** Understood */
-            understood: components["schemas"]["PhraseOut"][];
-            /** Notes */
-            notes: string[];
         };
         /**
          * LinkOut
@@ -7267,6 +7548,41 @@ export interface components {
             view?: components["schemas"]["ViewKept"] | null;
             /** After Id */
             after_id?: string | "end" | null;
+        };
+        /**
+         * SheetLineOut
+         * @description A sheet in the list of a project.
+         */
+        SheetLineOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: string | null;
+            /** Client */
+            client: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "frozen" | "cancelled";
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** Payable */
+            payable: string;
+            /** Issued */
+            issued: string | null;
         };
         /**
          * SheetNew
@@ -8911,6 +9227,32 @@ export interface components {
             change: string;
         };
         /**
+         * LineOut
+         * @description The same with what it comes to.
+         */
+        rhodonite__api__cost__invoices__LineOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Rate */
+            rate?: string | null;
+            /** Amount */
+            amount?: string | null;
+            /** Sum */
+            sum: string;
+            /**
+             * Entered
+             * @description Minutes that were really entered behind it; null of one added by hand
+             */
+            entered: number | null;
+        };
+        /**
          * PageOut
          * @description What every page of a project shows.
          */
@@ -8918,6 +9260,20 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * LineOut
+         * @description What a line says.
+         */
+        rhodonite__api__overview__search__LineOut: {
+            /** Title */
+            title: string;
+            /** Code */
+            code: string | null;
+            /** Understood */
+            understood: components["schemas"]["PhraseOut"][];
+            /** Notes */
+            notes: string[];
         };
         /**
          * WaitingOut
@@ -13391,7 +13747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineOut"];
+                    "application/json": components["schemas"]["rhodonite__api__overview__search__LineOut"];
                 };
             };
             /** @description Validation Error */
@@ -17512,6 +17868,392 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChangedCost"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_invoices_api_projects__code__invoices_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLineOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_invoice_api_projects__code__invoices_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_chargeable_api_projects__code__chargeable_get: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargeableOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_invoice_api_projects__code__invoices__invoice_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_invoice_api_projects__code__invoices__invoice_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_invoice_api_projects__code__invoices__invoice_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    freeze_invoice_api_projects__code__invoices__invoice_id__freeze_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cancel_invoice_api_projects__code__invoices__invoice_id__cancel_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_invoice_api_projects__code__invoices__invoice_id__file__kind__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                invoice_id: string;
+                kind: "pdf" | "csv" | "xlsx" | "xml";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

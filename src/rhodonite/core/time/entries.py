@@ -32,6 +32,7 @@ class TimeEntry:
         started: the minute of the day at which it began; None where only the hours are known. It may last past midnight.
         billable: True where it can be charged to a client.
         revision: of its project at its last change.
+        invoice_id: of the invoice sheet on which it is charged.
     """
 
     id: str
@@ -44,6 +45,7 @@ class TimeEntry:
     note: str = ""
     billable: bool = True
     revision: int = 0
+    invoice_id: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +131,12 @@ def check_open(closed: Closed, one: TimeEntry, *, leads: bool) -> None:
         raise Forbidden(f"{week} was accepted, so its hours are closed. A lead can return it.")
     if state == "handed_in" and not leads:
         raise Forbidden(f"{week} was handed in. Take it back to change its hours.")
+
+
+def check_not_charged(one: TimeEntry) -> None:
+    """Raises Forbidden for an entry on an invoice sheet: what was charged is not changed behind it."""
+    if one.invoice_id is not None:
+        raise Forbidden("Those hours stand on an invoice sheet. Take them off it to change them.")
 
 
 def ran_for(timer: Timer, now: datetime) -> int:

@@ -94,6 +94,8 @@ class Sayer:
             return self._part_line(subject, name, before, after)
         if subject in {"sheet", "template"}:
             return None  # the change says it; and what a sheet shows is its owner's matter
+        if subject == "invoice":
+            return None  # the change says it, and the rest is for who may see cost
         if subject in {"budget", "expense"}:
             return self._money_line(subject, name, after)
         if subject == "time":

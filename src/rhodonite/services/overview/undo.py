@@ -26,7 +26,7 @@ from ..common.pipeline import as_before, reschedule, spent_on, tell
 from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
-from ..cost import budgets
+from ..cost import budgets, invoices
 from ..people import people, teams
 from ..resources import rates
 from ..resources import undo_bookable as bookable
@@ -40,7 +40,20 @@ from .undo_settings import SUBJECTS, put_back_settings
 
 BOOKABLE = frozenset({"absence", "resource", "capacity", "bookable"})
 SETTLED = frozenset(
-    {"sheet", "team", "template", "person", "rates", "time", "week", "budget", "expense", *BOOKABLE, *custom_fields.WORDS}
+    {
+        "sheet",
+        "team",
+        "template",
+        "person",
+        "rates",
+        "time",
+        "week",
+        "budget",
+        "expense",
+        "invoice",
+        *BOOKABLE,
+        *custom_fields.WORDS,
+    }
 )
 """What else than tasks, settings and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
@@ -65,7 +78,7 @@ def is_offered(entries: Iterable[tuple[str, str]], by_id: str, person_id: str, r
             return False
         if subject in {"time", "expense"} and by_id != person_id and not may_in_project(role, "manage"):
             return False
-    if any(subject in SUBJECTS or subject in custom_fields.WORDS or subject == "budget" for subject, _ in entries):
+    if any(subject in SUBJECTS or subject in custom_fields.WORDS or subject in {"budget", "invoice"} for subject, _ in entries):
         return may_in_project(role, "manage")
     if all(subject == "time" for subject, _ in entries):
         return may_in_project(role, "see")  # what hours are whose was looked at before
@@ -218,6 +231,8 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         time_sheets.take_back(cur, actor, subject_id, entries)
     elif code is not None and subject == "budget":
         budgets.take_budget_back(cur, actor, code, entries)
+    elif code is not None and subject == "invoice":
+        invoices.take_back(cur, actor, code, subject_id, entries)
     elif code is not None and subject == "expense":
         budgets.take_expenses_back(cur, actor, code, entries)
     elif code is not None and subject == "time":

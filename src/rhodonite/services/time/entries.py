@@ -18,6 +18,7 @@ from ...core.time.entries import (
     Closed,
     TimeEntry,
     check_entry,
+    check_not_charged,
     check_open,
     check_whole_day,
     may_change,
@@ -233,6 +234,7 @@ def _open(cur: Cursor, actor: Actor, ground: Ground, ids: Sequence[str], *, gone
         if not may_change(ground.role, each.person_id, actor.person.id):
             raise Forbidden("Those are somebody else’s hours. They change them, or a lead of the project.")
         check_open(closed, each, leads=ground.leads)
+        check_not_charged(each)
     return opened
 
 

@@ -13,27 +13,28 @@ from ...core.time.entries import Handed, TimeEntry, Timer
 from ...core.time.report import Piece
 from ..common.database import fetch_all, fetch_one, places
 
-_ENTRY = "id, project_id, task_id, person_id, day, minutes, started, note, billable, revision"
+ENTRY_COLUMNS = "id, project_id, task_id, person_id, day, minutes, started, note, billable, revision, invoice_id"
 
 
-def _entry(row: tuple[Any, ...]) -> TimeEntry:
-    return TimeEntry(row[0], row[1], row[2], row[3], row[4], row[5], row[6], row[7], bool(row[8]), row[9])
+def read_entry(row: tuple[Any, ...]) -> TimeEntry:
+    """An entry from its columns."""
+    return TimeEntry(row[0], row[1], row[2], row[3], row[4], row[5], row[6], row[7], bool(row[8]), row[9], row[10])
 
 
 def entries_by_id(cur: Cursor, ids: Collection[str]) -> dict[str, tuple[TimeEntry, bool]]:
     """Some entries, and whether each is still there."""
     if not ids:
         return {}
-    sql = f"SELECT {_ENTRY}, deleted_at IS NULL FROM time_entries WHERE id IN ({places(len(ids))})"
-    return {row[0]: (_entry(row), bool(row[-1])) for row in fetch_all(cur, sql, tuple(ids))}
+    sql = f"SELECT {ENTRY_COLUMNS}, deleted_at IS NULL FROM time_entries WHERE id IN ({places(len(ids))})"
+    return {row[0]: (read_entry(row), bool(row[-1])) for row in fetch_all(cur, sql, tuple(ids))}
 
 
 def entries_of_tasks(cur: Cursor, task_ids: Collection[str], limit: int) -> list[TimeEntry]:
     """The latest entries on some tasks, the latest first."""
     if not task_ids:
         return []
-    sql = f"SELECT {_ENTRY} FROM time_entries WHERE task_id IN ({places(len(task_ids))}) AND deleted_at IS NULL"
-    return [_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day DESC, id DESC LIMIT %s", (*task_ids, limit))]
+    sql = f"SELECT {ENTRY_COLUMNS} FROM time_entries WHERE task_id IN ({places(len(task_ids))}) AND deleted_at IS NULL"
+    return [read_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day DESC, id DESC LIMIT %s", (*task_ids, limit))]
 
 
 def minutes_by_person(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str, str, int]]:
@@ -47,8 +48,8 @@ def minutes_by_person(cur: Cursor, task_ids: Collection[str]) -> list[tuple[str,
 
 def entries_of_person(cur: Cursor, person_id: str, first: date, last: date) -> list[TimeEntry]:
     """A person's entries from one day to another, the earliest first."""
-    sql = f"SELECT {_ENTRY} FROM time_entries WHERE person_id = %s AND day BETWEEN %s AND %s AND deleted_at IS NULL"
-    return [_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day, started, id", (person_id, first, last))]
+    sql = f"SELECT {ENTRY_COLUMNS} FROM time_entries WHERE person_id = %s AND day BETWEEN %s AND %s AND deleted_at IS NULL"
+    return [read_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day, started, id", (person_id, first, last))]
 
 
 def minutes_on(cur: Cursor, person_id: str, days: Collection[date], but: Collection[str]) -> dict[date, int]:
@@ -63,10 +64,10 @@ def minutes_on(cur: Cursor, person_id: str, days: Collection[date], but: Collect
 
 def insert(cur: Cursor, entries: Iterable[TimeEntry], revision: int) -> None:
     """Write entries."""
-    rows = [(e.id, e.project_id, e.task_id, e.person_id, e.day, e.minutes, e.started, e.note, e.billable, revision)
+    rows = [(e.id, e.project_id, e.task_id, e.person_id, e.day, e.minutes, e.started, e.note, e.billable, revision, None)
             for e in entries]  # fmt: skip
     if rows:
-        cur.executemany(f"INSERT INTO time_entries ({_ENTRY}) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)", rows)
+        cur.executemany(f"INSERT INTO time_entries ({ENTRY_COLUMNS}) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)", rows)
 
 
 def update(cur: Cursor, one: TimeEntry, revision: int, deleted_at: datetime | None = None) -> None:
@@ -149,9 +150,11 @@ def entries_between(
     """The entries of some projects, and all of one's own, the earliest first."""
     seen = [f"project_id IN ({places(len(project_ids))})"] if project_ids else []
     seen += ["person_id = %s"] if own else []
-    sql = f"SELECT {_ENTRY} FROM time_entries WHERE day BETWEEN %s AND %s AND deleted_at IS NULL AND ({' OR '.join(seen)})"
+    sql = f"SELECT {ENTRY_COLUMNS} FROM time_entries WHERE day BETWEEN %s AND %s AND deleted_at IS NULL AND ({' OR '.join(seen)})"
     args = (first, last, *project_ids, *([own] if own else []), limit)
-    return [_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day, person_id, started, id LIMIT %s", args)] if seen else []
+    return (
+        [read_entry(row) for row in fetch_all(cur, f"{sql} ORDER BY day, person_id, started, id LIMIT %s", args)] if seen else []
+    )
 
 
 # timers
