@@ -9,7 +9,7 @@ from decimal import Decimal
 from ..core.cost.costs import Expense
 from ..core.resources.rates import Rate
 from ..services.common.context import Actor, new_id
-from ..services.cost import budgets
+from ..services.cost import budgets, invoices
 from ..services.resources import rates
 from ..services.tasks import projects as project_services
 from ..store.common.database import Database
@@ -34,6 +34,8 @@ SPENT: dict[str, tuple[tuple[str, str | None, str, int, str], ...]] = {
     ),
     "MIL": (),
 }
+#: Whose hours are charged: project, client, who charges them, tax, number of the frozen sheet, how many days ago it was made.
+CHARGED = ("LAN", "City of Corvane, heritage office", "IN", "19", "014", 16)
 
 
 class Money:
@@ -75,6 +77,18 @@ class Money:
         if name in UNIT_RATES:
             wanted = [Rate(None, Decimal(UNIT_RATES[name]))]
             self._database.write(rates.set_rates, self._as(demo.lead), demo.code, resource_id, "cost", wanted)
+
+    def charge(self, today: date) -> None:
+        """One sheet of the weeks before is frozen, and the hours since are gathered on a draft."""
+        code, client, lead, tax, number, freeze_after = CHARGED
+        for first, last in ((-60, -freeze_after - 1), (-freeze_after, -1)):
+            days = today + timedelta(days=first), today + timedelta(days=last)
+            wish = invoices.Wish(new_id(), client, *days, "task", Decimal(tax))
+            self._database.write(invoices.make_sheet, self._as(lead), code, wish)
+            if first == -60:
+                day = today - timedelta(days=freeze_after)
+                due = day + timedelta(days=30)
+                self._database.write(invoices.freeze_sheet, self._as(lead), code, wish.id, f"{day.year}-{number}", day, due)
 
     def _spend(
         self, demo: DemoProject, task_id: str, resource: str | None, amount: str, day: date, note: str

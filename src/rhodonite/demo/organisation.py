@@ -78,6 +78,7 @@ class _Filler:
         self._name_teams()
         self._set_capacities()
         self._spent.run_timer()
+        self._money.charge(self._real.now().date())
         for initials, name, seen_by, view in sheets_of("", ()):
             self._database.write(sheet_services.keep_sheet, self._as(initials), None, new_id(), name, seen_by, [], view)
         self._database.write(self._read_older_notices)

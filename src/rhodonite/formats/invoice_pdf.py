@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from decimal import Decimal
 
 from fpdf import FPDF
 from fpdf.enums import TableBordersLayout
@@ -39,7 +40,7 @@ def write_invoice_pdf(invoice: Invoice, totals: Totals, supplier: str, project: 
         supplier: the name of the organisation; ``project``: its code and name.
         at: when it is printed, for its properties.
     """
-    name = f"Invoice sheet {invoice.number}" if invoice.number else "Invoice sheet, draft"
+    name = f"Invoice {invoice.number}" if invoice.number else "Invoice, draft"
     pdf = _Paper(f"{supplier} · {name}")
     for bold in (False, True):
         pdf.add_font(FAMILY, "B" if bold else "", font_file(bold))
@@ -102,12 +103,17 @@ def _table(pdf: FPDF, invoice: Invoice, totals: Totals) -> None:
             row = table.row()
             row.cell(line.text)
             row.cell("" if line.minutes is None else f"{line.minutes / 60:,.2f}")
-            row.cell("" if line.rate is None else f"{line.rate:,f}")
+            row.cell("" if line.rate is None else _rate(line.rate))
             row.cell(f"{line_sum(line, decimals):,f}")
         for text, amount in _ends(invoice, totals):
             row = table.row()
             row.cell(text, colspan=3, style=FontFace(emphasis="BOLD"))
             row.cell(f"{amount:,f}", style=FontFace(emphasis="BOLD"))
+
+
+def _rate(rate: Decimal) -> str:
+    """With two decimals, or as many as it has."""
+    return f"{rate:,.2f}" if rate == rate.quantize(Decimal("0.01")) else f"{rate:,f}"
 
 
 def _ends(invoice: Invoice, totals: Totals) -> list[tuple[str, object]]:

@@ -22,6 +22,7 @@ from ..api.common.inputs import make_router
 from ..api.common.problems import UnexpectedErrors, add_problem_handlers, problem
 from ..api.common.use import needs
 from ..api.cost import costs, invoices
+from ..api.cost import tables as cost_tables
 from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
 from ..api.resources import bookings, capacity, levelling, load, rates
@@ -183,6 +184,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         time_sheets,
         costs,
         invoices,
+        cost_tables,
         jobs,
     ):
         app.include_router(module.router, prefix="/api")

@@ -181,6 +181,10 @@ TABLES = {
     "/api/resources/table": "Name\nDivers",
     "/api/projects/{code}/resources/table": "Name\nDivers of LAN",
     "/api/projects/{code}/time/table": "Task,Day,Hours\n1,2027-03-16,0.25",
+    "/api/rates/table": "Who,Amount\n{self_name},31",
+    "/api/projects/{code}/rates/table": "Who,Amount\n{crew_name},31",
+    "/api/projects/{code}/budgets/table": "Number,Budget\n,1000",
+    "/api/projects/{code}/expenses/table": "Task,Day,Amount\n1,2027-03-16,5",
     "/api/absences/table": "Person,From\n{self_mail},2027-08-02",
 }
 
@@ -415,6 +419,10 @@ def test_routes_keep_to_what_they_need(
             entry = {"id": words["entry_id"], "task_id": tasks.pop(), "person_id": people[organisation_role].id, "day": "2027-03-16",
                      "minutes": 5}  # fmt: skip
             lead("POST", "/projects/LAN/time", {"entries": [entry]})
+        if path.endswith("/rates/table"):
+            words |= {"self_name": people[organisation_role].name, "crew_name": "Crew of LAN"}
+            if "{code}" in path:
+                lead("POST", "/projects/LAN/resources", {"name": "Crew of LAN"})
         if path == "/api/absences/table":
             words["self_mail"] = people[organisation_role].email
         if "{self_id}" in asked or "{absence_id}" in path:

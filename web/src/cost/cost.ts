@@ -1,5 +1,5 @@
 /** What work costs: what the pages ask the server for, and what they send. Only for who may see it. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { ask, client, newId, type Project, type Schemas } from "../data/api";
 import { projectKey, refreshTasks, taskKey } from "../data/keys";
@@ -12,6 +12,13 @@ export type Expense = Schemas["ExpenseModel"];
 
 export const maySeeCosts = (project: Pick<Project, "may" | "costs"> | undefined) =>
   Boolean(project?.costs && project.may.includes("see_costs"));
+
+/** Ask again for what rates decide, in every project that is shown. */
+export function refreshCosts(queries: QueryClient) {
+  queries.invalidateQueries({
+    predicate: ({ queryKey: [, , what] }) => what === "costs" || what === "cost" || what === "invoices",
+  });
+}
 
 const path = (code: string) => ({ params: { path: { code } } });
 

@@ -6,6 +6,7 @@ import { TextField } from "../parts/text-field";
 import { useStaff } from "../resources/use-staff";
 import { Choice } from "../tasks/settings/choice";
 import { useSaveProject } from "../tasks/settings/save";
+import { CostTables } from "./tables";
 
 type Fields = { costs?: boolean; currency?: string | null; exchange?: string; client?: string };
 
@@ -90,6 +91,7 @@ export function CostSettings({ project }: { project: Project }) {
           </dd>
         </dl>
       )}
+      {project.costs && project.may.includes("manage") && <CostTables project={project} />}
     </section>
   );
 }

@@ -3449,6 +3449,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rates.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Rates
+         * @description The rates of people and of the organisation’s resources, as a table.
+         */
+        get: operations["export_rates_api_rates__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Rates
+         * @description Bring rates in from a table, all rows or none.
+         */
+        post: operations["import_rates_api_rates_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/rates.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Own Rates
+         * @description The rates of a project’s own resources.
+         */
+        get: operations["export_own_rates_api_projects__code__rates__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/rates/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Own Rates
+         * @description Bring rates of a project’s own resources in.
+         */
+        post: operations["import_own_rates_api_projects__code__rates_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/budgets.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Budgets
+         * @description The budgets of a project and its deliverables.
+         */
+        get: operations["export_budgets_api_projects__code__budgets__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/budgets/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Budgets
+         * @description Bring budgets in from a table, all rows or none.
+         */
+        post: operations["import_budgets_api_projects__code__budgets_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/expenses.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Expenses
+         * @description What was used and spent in a project.
+         */
+        get: operations["export_expenses_api_projects__code__expenses__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/expenses/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Expenses
+         * @description Bring what was used and spent in from a table, all rows or none.
+         */
+        post: operations["import_expenses_api_projects__code__expenses_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -3773,6 +3933,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_import_budgets_api_projects__code__budgets_table_post */
+        Body_import_budgets_api_projects__code__budgets_table_post: {
+            /** File */
+            file: string;
+        };
         /** Body_import_csv_api_projects__code__csv_post */
         Body_import_csv_api_projects__code__csv_post: {
             /** File */
@@ -3788,6 +3953,16 @@ export interface components {
              */
             answers?: string | null;
         };
+        /** Body_import_expenses_api_projects__code__expenses_table_post */
+        Body_import_expenses_api_projects__code__expenses_table_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_import_own_rates_api_projects__code__rates_table_post */
+        Body_import_own_rates_api_projects__code__rates_table_post: {
+            /** File */
+            file: string;
+        };
         /** Body_import_own_resources_api_projects__code__resources_table_post */
         Body_import_own_resources_api_projects__code__resources_table_post: {
             /** File */
@@ -3795,6 +3970,11 @@ export interface components {
         };
         /** Body_import_plan_api_projects__code__plan_json_post */
         Body_import_plan_api_projects__code__plan_json_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_import_rates_api_rates_table_post */
+        Body_import_rates_api_rates_table_post: {
             /** File */
             file: string;
         };
@@ -3929,6 +4109,24 @@ export interface components {
             /** Curve */
             curve: components["schemas"]["PointOut"][];
             last_change: components["schemas"]["LastChange"] | null;
+        };
+        /**
+         * BroughtMoney
+         * @description What came of a file.
+         */
+        BroughtMoney: {
+            /** Added */
+            added: number;
+            /**
+             * Known
+             * @description Rows that were there already, and stay as they are
+             */
+            known: number;
+            /**
+             * Change
+             * @description To take it back by
+             */
+            change: string;
         };
         /**
          * BroughtOut
@@ -5483,6 +5681,32 @@ export interface components {
             task_ids?: string[] | null;
         };
         /**
+         * HandedWeekOut
+         * @description A week that waits for one, or was returned to one.
+         */
+        HandedWeekOut: {
+            /** Person Id */
+            person_id: string;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Code */
+            code: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "handed_in" | "accepted" | "returned";
+            /** Word */
+            word: string;
+            /** By Id */
+            by_id: string;
+        };
+        /**
          * HappeningOut
          * @description One change in words.
          */
@@ -5632,7 +5856,52 @@ export interface components {
             /** Note */
             note?: string | null;
             /** Lines */
-            lines?: components["schemas"]["LineModel"][] | null;
+            lines?: components["schemas"]["InvoiceLineModel"][] | null;
+        };
+        /**
+         * InvoiceLineModel
+         * @description A line of a sheet: hours with a rate, or a sum.
+         */
+        InvoiceLineModel: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Rate */
+            rate?: number | string | null;
+            /** Amount */
+            amount?: number | string | null;
+        };
+        /**
+         * InvoiceLineOut
+         * @description The same with what it comes to.
+         */
+        InvoiceLineOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Rate */
+            rate?: string | null;
+            /** Amount */
+            amount?: string | null;
+            /** Sum */
+            sum: string;
+            /**
+             * Entered
+             * @description Minutes that were really entered behind it; null of one added by hand
+             */
+            entered: number | null;
         };
         /**
          * InvoiceNew
@@ -5700,6 +5969,11 @@ export interface components {
             state: "draft" | "frozen" | "cancelled";
             /** Currency */
             currency: string;
+            /**
+             * Tax
+             * @description In a hundred of the net
+             */
+            tax: string;
             /** Net */
             net: string;
             /** Payable */
@@ -5711,11 +5985,6 @@ export interface components {
              * @enum {string}
              */
             grouped: "task" | "person";
-            /**
-             * Tax
-             * @description In a hundred of the net
-             */
-            tax: string;
             /** Tax Sum */
             tax_sum: string;
             /** Note */
@@ -5723,12 +5992,52 @@ export interface components {
             /** Due */
             due: string | null;
             /** Lines */
-            lines: components["schemas"]["rhodonite__api__cost__invoices__LineOut"][];
+            lines: components["schemas"]["InvoiceLineOut"][];
             /**
              * Made At
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * InvoiceSummary
+         * @description A sheet in the list of a project.
+         */
+        InvoiceSummary: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: string | null;
+            /** Client */
+            client: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "frozen" | "cancelled";
+            /** Currency */
+            currency: string;
+            /**
+             * Tax
+             * @description In a hundred of the net
+             */
+            tax: string;
+            /** Net */
+            net: string;
+            /** Payable */
+            payable: string;
+            /** Issued */
+            issued: string | null;
         };
         /**
          * JobOut
@@ -5935,25 +6244,6 @@ export interface components {
             code?: string | null;
         };
         /**
-         * LineModel
-         * @description A line of a sheet: hours with a rate, or a sum.
-         */
-        LineModel: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id?: string;
-            /** Text */
-            text: string;
-            /** Minutes */
-            minutes?: number | null;
-            /** Rate */
-            rate?: number | string | null;
-            /** Amount */
-            amount?: number | string | null;
-        };
-        /**
          * LineNew
          * @description A line to be written down as a task.
          */
@@ -5970,6 +6260,20 @@ export interface components {
              * Format: uuid
              */
             id?: string;
+        };
+        /**
+         * LineOut
+         * @description What a line says.
+         */
+        LineOut: {
+            /** Title */
+            title: string;
+            /** Code */
+            code: string | null;
+            /** Understood */
+            understood: components["schemas"]["PhraseOut"][];
+            /** Notes */
+            notes: string[];
         };
         /**
          * LinkOut
@@ -7439,7 +7743,7 @@ export interface components {
             /** @description Null where nothing of it changes, and for who may not see cost */
             money: components["schemas"]["MoneyOut"] | null;
             /** Waiting */
-            waiting: components["schemas"]["rhodonite__api__schedule__ripples__WaitingOut"][];
+            waiting: components["schemas"]["WaitingOut"][];
             /**
              * Can Alone
              * @description True where “only” can be
@@ -7548,41 +7852,6 @@ export interface components {
             view?: components["schemas"]["ViewKept"] | null;
             /** After Id */
             after_id?: string | "end" | null;
-        };
-        /**
-         * SheetLineOut
-         * @description A sheet in the list of a project.
-         */
-        SheetLineOut: {
-            /** Id */
-            id: string;
-            /** Number */
-            number: string | null;
-            /** Client */
-            client: string;
-            /**
-             * First
-             * Format: date
-             */
-            first: string;
-            /**
-             * Last
-             * Format: date
-             */
-            last: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "draft" | "frozen" | "cancelled";
-            /** Currency */
-            currency: string;
-            /** Net */
-            net: string;
-            /** Payable */
-            payable: string;
-            /** Issued */
-            issued: string | null;
         };
         /**
          * SheetNew
@@ -9096,6 +9365,28 @@ export interface components {
             priorities: components["schemas"]["WordOut"][];
         };
         /**
+         * WaitingOut
+         * @description A task that cannot stand where it was put.
+         */
+        WaitingOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Wanted
+             * Format: date-time
+             */
+            wanted: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /** Waits For */
+            waits_for: string | null;
+        };
+        /**
          * WeekIn
          * @description A week, by any of its days.
          */
@@ -9132,12 +9423,12 @@ export interface components {
              * Waiting
              * @description To be accepted or returned by the person who asks
              */
-            waiting: components["schemas"]["rhodonite__api__time__sheets__WaitingOut"][];
+            waiting: components["schemas"]["HandedWeekOut"][];
             /**
              * Returned
              * @description Their own, to be mended
              */
-            returned: components["schemas"]["rhodonite__api__time__sheets__WaitingOut"][];
+            returned: components["schemas"]["HandedWeekOut"][];
         };
         /**
          * WhoCostOut
@@ -9227,32 +9518,6 @@ export interface components {
             change: string;
         };
         /**
-         * LineOut
-         * @description The same with what it comes to.
-         */
-        rhodonite__api__cost__invoices__LineOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id?: string;
-            /** Text */
-            text: string;
-            /** Minutes */
-            minutes?: number | null;
-            /** Rate */
-            rate?: string | null;
-            /** Amount */
-            amount?: string | null;
-            /** Sum */
-            sum: string;
-            /**
-             * Entered
-             * @description Minutes that were really entered behind it; null of one added by hand
-             */
-            entered: number | null;
-        };
-        /**
          * PageOut
          * @description What every page of a project shows.
          */
@@ -9260,68 +9525,6 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
-        };
-        /**
-         * LineOut
-         * @description What a line says.
-         */
-        rhodonite__api__overview__search__LineOut: {
-            /** Title */
-            title: string;
-            /** Code */
-            code: string | null;
-            /** Understood */
-            understood: components["schemas"]["PhraseOut"][];
-            /** Notes */
-            notes: string[];
-        };
-        /**
-         * WaitingOut
-         * @description A task that cannot stand where it was put.
-         */
-        rhodonite__api__schedule__ripples__WaitingOut: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * Wanted
-             * Format: date-time
-             */
-            wanted: string;
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /** Waits For */
-            waits_for: string | null;
-        };
-        /**
-         * WaitingOut
-         * @description A week that waits for one, or was returned to one.
-         */
-        rhodonite__api__time__sheets__WaitingOut: {
-            /** Person Id */
-            person_id: string;
-            /**
-             * Monday
-             * Format: date
-             */
-            monday: string;
-            /** Code */
-            code: string;
-            /** Minutes */
-            minutes: number;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "handed_in" | "accepted" | "returned";
-            /** Word */
-            word: string;
-            /** By Id */
-            by_id: string;
         };
         /**
          * PageOut
@@ -13747,7 +13950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["rhodonite__api__overview__search__LineOut"];
+                    "application/json": components["schemas"]["LineOut"];
                 };
             };
             /** @description Validation Error */
@@ -17907,7 +18110,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetLineOut"][];
+                    "application/json": components["schemas"]["InvoiceSummary"][];
                 };
             };
             /** @description Validation Error */
@@ -18254,6 +18457,343 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_rates_api_rates__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_rates_api_rates_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_rates_api_rates_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtMoney"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_own_rates_api_projects__code__rates__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_own_rates_api_projects__code__rates_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_own_rates_api_projects__code__rates_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtMoney"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_budgets_api_projects__code__budgets__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_budgets_api_projects__code__budgets_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_budgets_api_projects__code__budgets_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtMoney"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_expenses_api_projects__code__expenses__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_expenses_api_projects__code__expenses_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_expenses_api_projects__code__expenses_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtMoney"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -2,6 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
+import { RateTables } from "../cost/tables";
 import { client, type Schemas, sentence } from "../data/api";
 import { manages, useMe } from "../data/hooks";
 import { allKey } from "../data/keys";
@@ -205,10 +206,11 @@ function AbsenceTables() {
 
 /** In what rates of people and materials are told. */
 function Currency({ currency, canEdit }: { currency: string; canEdit: boolean }) {
+  const { person: me } = useMe();
   const saveCommon = useSaveCommon();
   return (
-    <section className="mt-8" aria-label="Currency">
-      <h2 className="mb-1 text-[15px]">Currency</h2>
+    <section className="mt-8" aria-label="Currency and rates">
+      <h2 className="mb-1 text-[15px]">Currency and rates</h2>
       <p className="mb-1 text-ink-2">Rates of people and materials are told in it, by its three letters.</p>
       <TextField
         value={currency}
@@ -217,6 +219,7 @@ function Currency({ currency, canEdit }: { currency: string; canEdit: boolean })
         className="w-20 px-1.5"
         onSave={(typed) => saveCommon("Changed the currency", { currency: typed.trim() })}
       />
+      {manages(me) && <RateTables />}
     </section>
   );
 }

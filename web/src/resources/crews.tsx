@@ -105,6 +105,7 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
                 <div className="grid w-[360px] max-w-full gap-3 p-3">
                   <Rates
                     code={project?.code}
+                    own={project?.currency}
                     who={one.id}
                     name={one.name}
                     kind="cost"
@@ -113,6 +114,7 @@ export function Crews({ project, given, readOnly }: { project?: Project; given?:
                   {one.kind === "labour" && (
                     <Rates
                       code={project?.code}
+                      own={project?.currency}
                       who={one.id}
                       name={one.name}
                       kind="billing"

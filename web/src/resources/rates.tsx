@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
+import { refreshCosts } from "../cost/cost";
 import { ask, client, type Schemas, sentence } from "../data/api";
 import { useMe } from "../data/hooks";
 import { allKey, projectKey } from "../data/keys";
@@ -35,6 +36,7 @@ export function Rates({
   name,
   kind,
   label,
+  own,
 }: {
   code?: string | null;
   who: string;
@@ -42,10 +44,13 @@ export function Rates({
   kind: Kind;
   /** what the amount is for, such as “An hour costs” */
   label: string;
+  /** the currency of a project that has its own */
+  own?: string | null;
 }) {
   const queries = useQueryClient();
   const { now } = useMe();
-  const currency = useStaff().data?.currency ?? "";
+  const usual = useStaff().data?.currency ?? "";
+  const currency = own ?? usual;
   const { all, key } = useRates(code);
   const [first, setFirst] = useState("");
   const [amount, setAmount] = useState("");
@@ -61,6 +66,7 @@ export function Rates({
         ? client.PUT("/api/projects/{code}/rates", { params: { path: { code } }, body, headers })
         : client.PUT("/api/rates", { body, headers }),
     );
+    refreshCosts(queries);
     await queries.invalidateQueries({ queryKey: key });
   }
   async function add(event: React.FormEvent) {

@@ -1,6 +1,7 @@
 /** Live updates: the server says which project has a new revision, and the page asks for what it shows of it. */
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { refreshCosts } from "../cost/cost";
 import { allKey, refreshProject, refreshTasks, rowsKey } from "../data/keys";
 import { staffKey } from "../resources/use-staff";
 import { planChanged } from "../schedule/ripple";
@@ -59,6 +60,7 @@ function follow(queries: QueryClient) {
     queries.invalidateQueries({ queryKey: allKey("time") });
   });
   source.addEventListener("capacity", () => {
+    refreshCosts(queries);
     queries.invalidateQueries({ queryKey: staffKey });
     queries.invalidateQueries({ queryKey: allKey("load") });
   });

@@ -18,6 +18,7 @@ export const Outline = later(() => import("../tasks/outline").then((module) => m
 export const Board = later(() => import("../tasks/board").then((module) => module.default));
 export const Schedule = later(() => import("../schedule/lens").then((module) => module.default));
 export const LoadLens = later(() => import("../resources/load/lens").then((module) => module.default));
+export const Invoices = later(() => import("../cost/invoices").then((module) => module.default));
 export const CostsLens = later(() => import("../cost/lens").then((module) => module.default));
 export const LoadPlace = later(() => import("../resources/load/place").then((module) => module.default));
 export const OwnTimeSheet = later(() => import("../time/sheet/own").then((module) => module.default));

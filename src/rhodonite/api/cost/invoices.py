@@ -27,7 +27,7 @@ Tax = Annotated[Decimal, Field(ge=0, le=100, max_digits=6, decimal_places=3)]
 Client = Annotated[str, Field(max_length=rules.LONGEST_CLIENT)]
 
 
-class LineModel(BaseModel):
+class InvoiceLineModel(BaseModel):
     """A line of a sheet: hours with a rate, or a sum."""
 
     id: Id = Field(default_factory=new_id)
@@ -41,14 +41,14 @@ class LineModel(BaseModel):
         return InvoiceLine(self.id, self.text.strip(), self.minutes, self.rate, self.amount)
 
 
-class LineOut(LineModel):
+class InvoiceLineOut(InvoiceLineModel):
     """The same with what it comes to."""
 
     sum: Decimal
     entered: int | None = Field(description="Minutes that were really entered behind it; null of one added by hand")
 
 
-class SheetLineOut(BaseModel):
+class InvoiceSummary(BaseModel):
     """A sheet in the list of a project."""
 
     id: str
@@ -58,20 +58,20 @@ class SheetLineOut(BaseModel):
     last: date
     state: Literal["draft", "frozen", "cancelled"]
     currency: str
+    tax: Decimal = Field(description="In a hundred of the net")
     net: Decimal
     payable: Decimal
     issued: date | None
 
 
-class InvoiceOut(SheetLineOut):
+class InvoiceOut(InvoiceSummary):
     """A sheet in full."""
 
     grouped: rules.Grouped
-    tax: Decimal = Field(description="In a hundred of the net")
     tax_sum: Decimal
     note: str
     due: date | None
-    lines: list[LineOut]
+    lines: list[InvoiceLineOut]
     made_at: datetime
 
 
@@ -92,7 +92,7 @@ class InvoiceEdit(Changes):
     client: Client | None = None
     tax: Tax | None = None
     note: Annotated[str, Field(max_length=rules.LONGEST_NOTE)] | None = None
-    lines: Annotated[list[LineModel], Field(max_length=rules.MOST_LINES)] | None = None
+    lines: Annotated[list[InvoiceLineModel], Field(max_length=rules.MOST_LINES)] | None = None
 
 
 class FreezeIn(BaseModel):
@@ -121,25 +121,25 @@ def _line(sheet: invoices.Sheet) -> dict[str, Any]:
     one = sheet.invoice
     return {
         "id": one.id, "number": one.number, "client": one.client, "first": one.first, "last": one.last, "state": _state(one),
-        "currency": one.currency, "net": sheet.totals.net, "payable": sheet.totals.payable, "issued": one.issued,
+        "currency": one.currency, "net": sheet.totals.net, "payable": sheet.totals.payable, "issued": one.issued, "tax": one.tax,
     }  # fmt: skip
 
 
 def _out(sheet: invoices.Sheet) -> InvoiceOut:
     one = sheet.invoice
     lines = [
-        LineOut(id=line.id, text=line.text, minutes=line.minutes, rate=line.rate, amount=line.amount, sum=amount,
+        InvoiceLineOut(id=line.id, text=line.text, minutes=line.minutes, rate=line.rate, amount=line.amount, sum=amount,
                 entered=sheet.hours.get(line.id, 0) if line.of else None)
         for line, amount in zip(one.lines, sheet.totals.lines, strict=True)
     ]  # fmt: skip
-    return InvoiceOut(**_line(sheet), grouped=one.grouped, tax=one.tax, tax_sum=sheet.totals.tax, note=one.note, due=one.due,
+    return InvoiceOut(**_line(sheet), grouped=one.grouped, tax_sum=sheet.totals.tax, note=one.note, due=one.due,
                       lines=lines, made_at=one.at)  # fmt: skip
 
 
 @router.get("/projects/{code}/invoices", openapi_extra=needs("see_costs"))
-def list_invoices(code: str, use: Using) -> list[SheetLineOut]:
+def list_invoices(code: str, use: Using) -> list[InvoiceSummary]:
     """The invoice sheets of a project, the latest first."""
-    return [SheetLineOut(**_line(one)) for one in use.read(invoices.list_sheets, code)]
+    return [InvoiceSummary(**_line(one)) for one in use.read(invoices.list_sheets, code)]
 
 
 @router.get("/projects/{code}/chargeable", openapi_extra=needs("see_costs"))

@@ -79,7 +79,7 @@ class JudgeIn(BaseModel):
     word: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
 
 
-class WaitingOut(BaseModel):
+class HandedWeekOut(BaseModel):
     """A week that waits for one, or was returned to one."""
 
     person_id: str
@@ -94,8 +94,8 @@ class WaitingOut(BaseModel):
 class WeeksOut(BaseModel):
     """What of weeks is to be done."""
 
-    waiting: list[WaitingOut] = Field(description="To be accepted or returned by the person who asks")
-    returned: list[WaitingOut] = Field(description="Their own, to be mended")
+    waiting: list[HandedWeekOut] = Field(description="To be accepted or returned by the person who asks")
+    returned: list[HandedWeekOut] = Field(description="Their own, to be mended")
 
 
 def _row(one: sheets.SheetRow, states: dict[str, WeekState]) -> SheetRowOut:
@@ -160,8 +160,8 @@ def judge_week(body: JudgeIn, use: Using) -> ChangedWeek:
     return ChangedWeek(change=use.actor.change_id)
 
 
-def _waiting(one: sheets.Waiting) -> WaitingOut:
-    return WaitingOut(
+def _waiting(one: sheets.Waiting) -> HandedWeekOut:
+    return HandedWeekOut(
         person_id=one.person.id, monday=one.handed.monday, code=one.project.code, minutes=one.minutes, state=one.handed.state,
         word=one.handed.word, by_id=one.handed.by_id,
     )  # fmt: skip

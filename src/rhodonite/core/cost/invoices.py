@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -126,12 +127,15 @@ def gather(
         rate = rate_of(one.person_id, one.day) or Decimal(0)
         groups[one.task_id if grouped == "task" else one.person_id, rate].append(one)
     found = []
-    for (of, rate), several in sorted(
-        groups.items(), key=lambda one: (names.get(one[0][0], "").casefold(), one[0][0], one[0][1])
-    ):
+    for (of, rate), several in sorted(groups.items(), key=lambda one: (_natural(names.get(one[0][0], "")), one[0][0], one[0][1])):
         line = InvoiceLine(new_id(), names.get(of, "")[:LONGEST_TEXT], sum(each.minutes for each in several), rate, None, of)
         found.append((line, [each.id for each in several]))
     return found
+
+
+def _natural(name: str) -> tuple[tuple[bool, int, str], ...]:
+    """By what names stand in order: numbers within them by their size."""
+    return tuple((part.isdigit(), int(part) if part.isdigit() else 0, part) for part in re.findall(r"\d+|\D+", name.casefold()))
 
 
 def check_invoice(one: Invoice) -> Invoice:

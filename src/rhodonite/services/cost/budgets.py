@@ -43,25 +43,39 @@ def check_reckons(project: Project) -> None:
 
 @once
 def set_budget(cur: Cursor, actor: Actor, code: str, task_id: str | None, amount: Decimal | None) -> None:
-    """Say what a project, or a deliverable or summary task of it, may cost; None takes that back.
+    """Say what a project, or a deliverable or summary task of it, may cost; None takes that back. Raises as ``set_budgets``."""
+    set_budgets(cur, actor, code, {task_id: amount})
+
+
+@once
+def set_budgets(cur: Cursor, actor: Actor, code: str, wanted: Mapping[str | None, Decimal | None]) -> None:
+    """Say what a project, or deliverables and summary tasks of it, may cost.
+
+    Args:
+        wanted: by task, None for the project; None takes a budget back.
 
     Raises:
-        Missing, Forbidden: the person does not lead the project, or the task is not there.
-        RuleError: a sum that cannot be, or the task is neither a deliverable nor has tasks below it.
+        Missing, Forbidden: the person does not lead the project, or a task is not there.
+        RuleError: a sum that cannot be, or a task is neither a deliverable nor has tasks below it.
     """
-    project = open_project(cur, replace(actor, draft=None), code, "manage")
+    actor = replace(actor, draft=None)
+    project = open_project(cur, actor, code, "manage")
     check_reckons(project)
-    if amount is not None:
-        check_amount(amount, "amount")
-    if task_id is not None:
-        plan = PLANS.at(cur, project, actor.clock.now()).plan
-        row = plan.rows.get(task_id)
+    rows_of = PLANS.at(cur, project, actor.clock.now()).plan.rows
+    for task_id, amount in wanted.items():
+        if amount is not None:
+            check_amount(amount, "amount")
+        if task_id is None:
+            continue
+        row = rows_of.get(task_id)
         if row is None:
             raise Missing("task")
         if amount is not None and not (row.is_summary or row.task.kind == "deliverable"):
             raise RuleError("A budget is set for the project, a deliverable or a task with others below it.", "task_id")
-    with writing(cur, replace(actor, draft=None), project.id, "changed a budget", seen=project) as log:
-        _write_budget(cur, log, task_id or project.id, amount)
+    what = "changed a budget" if len(wanted) == 1 else f"changed {len(wanted)} budgets"
+    with writing(cur, actor, project.id, what, seen=project) as log:
+        for task_id, amount in wanted.items():
+            _write_budget(cur, log, task_id or project.id, amount)
 
 
 def _write_budget(cur: Cursor, log: Log, subject: str, amount: Decimal | None) -> None:

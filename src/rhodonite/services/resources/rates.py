@@ -45,13 +45,26 @@ def set_rates(cur: Cursor, actor: Actor, code: str | None, who: str, kind: RateK
         RuleError: rates that cannot be; a fixed cost has none.
     """
     name = _open(cur, actor, code, who)
-    checked = check_rates(wanted)
-    with writing(cur, actor, None, f"changed a rate of {name}"[:80]) as log:
+    _write_rates(cur, actor, f"changed a rate of {name}"[:80], {(who, kind): check_rates(wanted)})
+
+
+@once
+def set_many_rates(cur: Cursor, actor: Actor, code: str | None, wanted: Rates) -> None:
+    """Write the rates of several, each kind of each anew. Raises as ``set_rates``."""
+    for who in {who for who, _ in wanted}:
+        _open(cur, actor, code, who)
+    _write_rates(cur, actor, f"changed rates of {len(wanted)}", {key: check_rates(rates) for key, rates in wanted.items()})
+
+
+def _write_rates(cur: Cursor, actor: Actor, what: str, wanted: Rates) -> None:
+    with writing(cur, actor, None, what) as log:
         resource_rows.mark_anew(cur)
-        before = list(rows.rates(cur, [who]).get((who, kind), ()))
-        if _written(before) != _written(checked):
-            log.record("rates", who, kind, _written(before), _written(checked))
-            rows.set_rates(cur, who, kind, checked)
+        before = rows.rates(cur, {who for who, _ in wanted})
+        for (who, kind), rates in wanted.items():
+            was = before.get((who, kind), ())
+            if _written(was) != _written(rates):
+                log.record("rates", who, kind, _written(was), _written(rates))
+                rows.set_rates(cur, who, kind, rates)
 
 
 def _open(cur: Cursor, actor: Actor, code: str | None, who: str) -> str:
@@ -71,7 +84,7 @@ def _open(cur: Cursor, actor: Actor, code: str | None, who: str) -> str:
 
 
 def _written(rates: Sequence[Rate]) -> list[list[str | None]]:
-    return [[one.first.isoformat() if one.first else None, f"{one.amount:f}"] for one in rates]
+    return [[one.first.isoformat() if one.first else None, f"{one.amount.normalize():f}"] for one in rates]
 
 
 def _read(kept: Any) -> list[Rate]:
@@ -87,9 +100,11 @@ def take_back(cur: Cursor, actor: Actor, who: str, entries: Sequence[Entry]) -> 
     """
     found = resource_rows.resources_by_id(cur, [who]).get(who)
     project = project_rows.project(cur, found[0].project_id) if found and found[0].project_id else None
-    now = rows.rates(cur, [who])
+    now = rows.rates(cur, {one.subject_id for one in entries})
+    before: dict[tuple[str, RateKind], Sequence[Rate]] = {}
     for entry in entries:
-        kind = next(one for one in RATE_KINDS if one == entry.field)
-        if _written(now.get((who, kind), ())) != from_json(entry.new):
+        key = (entry.subject_id, next(one for one in RATE_KINDS if one == entry.field))
+        if _written(now.get(key, ())) != from_json(entry.new):
             raise RuleError("The rates were changed again since. Change them by hand.", "rates")
-        set_rates(cur, actor, project.code if project else None, who, kind, _read(from_json(entry.old)))
+        before[key] = _read(from_json(entry.old))
+    set_many_rates(cur, actor, project.code if project else None, before)

@@ -70,6 +70,7 @@ export default function Curves({ points, currency }: { points: Point[]; currency
           ...text,
           color: colour(shade),
           fontWeight: name === "earned" ? 600 : 400,
+          offset: OFFSETS[name],
         },
         markLine:
           name === "earned"

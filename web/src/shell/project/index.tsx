@@ -28,6 +28,7 @@ import {
   CostsLens,
   DraftStrip,
   Folio,
+  Invoices,
   LoadLens,
   Outline,
   Planning,
@@ -45,6 +46,7 @@ const ABOUT: Record<string, string> = {
   planning: "Planning",
   activity: "Activity",
   bin: "Bin",
+  invoices: "Invoice sheets",
   import: "Import",
   settings: "Settings",
 };
@@ -172,7 +174,13 @@ function Inside({ draft }: { draft: string | null }) {
   );
   const sheets = [...inBar, ...(draft ? ["compare"] : [])].map(sheetOf);
   const pages = Object.keys(ABOUT)
-    .filter((one) => (draft ? IN_DRAFT.includes(one) : one !== "import" || canEdit))
+    .filter((one) =>
+      draft
+        ? IN_DRAFT.includes(one)
+        : one === "import"
+          ? canEdit
+          : one !== "invoices" || (project.data?.time && project.data.may.includes("see_costs")),
+    )
     .map(sheetOf);
   /** The row before or after one, in what the sentence leaves. */
   function beside(id: string, by: 1 | -1): string | undefined {
@@ -240,6 +248,7 @@ function Inside({ draft }: { draft: string | null }) {
             <Compare project={project.data} comparison={comparison.data} openTask={openTask} />
           )}
           {lens === "bin" && <Bin project={project.data} changes={changes} />}
+          {lens === "invoices" && <Invoices project={project.data} sheet={number} />}
           {lens === "settings" && <Settings project={project.data} section={number} />}
           {lens === "import" && <Transfer project={project.data} />}
           {lens === "task" &&
