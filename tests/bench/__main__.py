@@ -41,7 +41,7 @@ from rhodonite.store.people import people as people_rows
 from rhodonite.store.tasks import projects as project_rows
 from rhodonite.store.tasks import tasks as task_rows
 
-from . import load
+from . import cost, load
 from .browser import measure_board, measure_browser
 from .crowd import PEOPLE, crowd
 from .load import measure_levelling, measure_load, plan_hours
@@ -390,6 +390,9 @@ def main() -> None:
     with installation(load.PROJECTS, load.SIZE, load.PEOPLE, workers=1) as made:
         load.book(made.url)
         measure_load(report, made.url, Client(made.port, made.tokens[0]), median_ms)
+    with installation(1, cost.SIZE, cost.PEOPLE, workers=1) as made:
+        cost.spend(made.url)
+        cost.measure_costs(report, made.url, Client(made.port, made.tokens[0]))
     report.feel()
     measure_crowds(report)
     report.feel()
