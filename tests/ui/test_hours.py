@@ -271,8 +271,8 @@ def test_own_time_drives_dates_and_rates_are_kept(sit: Sit, lens: Crew) -> None:
     desk.saved()
     assert lens.ines("GET", f"/projects/{lens.code}")["own_time"] is True
     page = desk.go("/people")
-    page.get_by_role("button", name="Capacity of Lucia Tamaki").click()
-    form = page.get_by_role("form", name="An hour costs: Lucia Tamaki")
+    page.get_by_role("button", name="Capacity of Aroha Lindqvist").click()
+    form = page.get_by_role("form", name="An hour costs: Aroha Lindqvist")
     form.get_by_label("An hour costs: amount").fill("31,5")
     form.get_by_role("button", name="Set it").click()
     expect(form.get_by_role("listitem")).to_contain_text("from the beginning")

@@ -9297,7 +9297,7 @@ export interface components {
              * Lens
              * @enum {string}
              */
-            lens: "outline" | "board" | "schedule" | "all_work";
+            lens: "outline" | "board" | "schedule" | "all_work" | "time";
             /**
              * Query
              * @description The sentence and the rest, as the address of a page has it

@@ -112,7 +112,7 @@ class ViewIn(BaseModel):
 class ViewKept(ViewIn):
     """A view as a sheet keeps it."""
 
-    lens: Literal["outline", "board", "schedule", "all_work"]
+    lens: Literal["outline", "board", "schedule", "all_work", "time"]
     query: str = Field("", max_length=60_000, description="The sentence and the rest, as the address of a page has it")
     where: Condition | None = None
 

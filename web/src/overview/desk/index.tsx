@@ -142,6 +142,17 @@ export default function Desk() {
   );
 }
 
+/** A week that was returned for the same reason in several projects is told of once. */
+function oneLineEach(returned: Schemas["HandedWeekOut"][]) {
+  const lines = new Map<string, { monday: string; word: string; codes: string[] }>();
+  for (const { monday, word, code } of returned) {
+    const line = lines.get(`${monday} ${word}`);
+    if (line) line.codes.push(code);
+    else lines.set(`${monday} ${word}`, { monday, word, codes: [code] });
+  }
+  return [...lines.values()];
+}
+
 /** Weeks that wait for one to be accepted, and one's own that were returned. */
 function Weeks() {
   const { data } = useWeeks();
@@ -149,13 +160,13 @@ function Weeks() {
   if (!data) return null;
   return (
     <>
-      {data.returned.map((one) => (
+      {oneLineEach(data.returned).map((one) => (
         <Link
-          key={`${one.monday} ${one.code}`}
+          key={`${one.monday} ${one.word}`}
           to={`/desk/time?week=${one.monday}`}
           className="ml-3 font-semibold text-ember underline decoration-ember/40"
         >
-          Your week of {sayDay(one.monday, now)} was returned: {one.word}
+          Your week of {sayDay(one.monday, now)} was returned ({one.codes.join(", ")}): {one.word}
         </Link>
       ))}
       {data.waiting.length > 0 && (

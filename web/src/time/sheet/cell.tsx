@@ -67,6 +67,7 @@ export function SheetCell(props: Props) {
       aria-readonly={!row.may_enter || future}
       className={`relative h-[30px] border-l border-rule px-1.5 text-right tabular-nums outline-offset-[-2px] ${future ? "bg-paper" : ""}`}
       onClick={come}
+      onFocus={(event) => event.target === cell.current && come()}
       onDoubleClick={() => row.may_enter && !future && (here.length > 1 ? setOpen(true) : edit(""))}
     >
       {editing !== null || wrong ? (

@@ -19,7 +19,15 @@ export function daysOf(sheet: TimeSheet, added: SheetRow[]): string[] {
 
 export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added: SheetRow[]; weekends: boolean }) {
   const rows = useMemo(() => [...sheet.rows, ...added, ...sheet.offered], [sheet, added]);
-  const [at, setAt] = useState<CellSpot>({ row: 0, day: 0 });
+  // by its task: a row moves up when the first hours stand in it
+  const [spot, setSpot] = useState({ task: "", day: 0 });
+  const at: CellSpot = {
+    row: Math.max(
+      0,
+      rows.findIndex((row) => row.task_id === spot.task),
+    ),
+    day: spot.day,
+  };
   const [editing, setEditing] = useState<string | null>(null);
   const [open, setOpen] = useState(false);
   const [focused, setFocused] = useState(false);
@@ -36,7 +44,8 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
   const isOpen = (row: SheetRow | undefined, day: string | undefined) =>
     Boolean(row?.may_enter && day && day <= sheet.today);
   function go(row: number, day: number) {
-    setAt({ row: Math.max(0, Math.min(rows.length - 1, row)), day: Math.max(0, Math.min(days.length - 1, day)) });
+    const to = rows[Math.max(0, Math.min(rows.length - 1, row))];
+    setSpot({ task: to?.task_id ?? "", day: Math.max(0, Math.min(days.length - 1, day)) });
     setFocused(true);
   }
   function leave(step: "stay" | "down" | "next" | "back") {
@@ -48,10 +57,10 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
     if (editing !== null || open) return;
     const day = days[at.day];
     const entries = here?.entries.filter((one) => one.day === day) ?? [];
-    const spot = spotAfter(event, { row: at.row, cell: at.day }, { rows: rows.length, cells: days.length, page: 10 });
-    if (spot) {
+    const next = spotAfter(event, { row: at.row, cell: at.day }, { rows: rows.length, cells: days.length, page: 10 });
+    if (next) {
       event.preventDefault();
-      return go(spot.row, spot.cell);
+      return go(next.row, next.cell);
     }
     const details = event.key === " " || (event.key === "Enter" && (event.shiftKey || entries.length > 1));
     if (details) {
