@@ -439,13 +439,31 @@ SCREENS = [
     "/people/load",
     "/people/load?by=week&count=tasks",
     "/people/crews",
+    "/people/time",
+    "/people/time-sheets",
+    "/desk/time",
     "/account",
     "/notices",
     "/p/LAN/task/8",
-    *(f"/p/LAN/{lens}" for lens in ("brief", "outline", "board", "schedule", "load", "activity", "bin", "import", "settings")),
+    *(
+        f"/p/LAN/{lens}"
+        for lens in (
+            "brief",
+            "outline",
+            "board",
+            "schedule",
+            "load",
+            "costs",
+            "invoices",
+            "activity",
+            "bin",
+            "import",
+            "settings",
+        )
+    ),
     *(
         f"/p/LAN/settings/{section}"
-        for section in ("members", "workflow", "fields", "kinds", "checklists", "working-time", "hours")
+        for section in ("members", "workflow", "fields", "kinds", "checklists", "working-time", "hours", "time")
     ),
 ]
 
@@ -472,7 +490,10 @@ def test_axe_finds_nothing(sit: Callable[..., Desk], path: str) -> None:
     assert [(v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found["violations"]] == []
 
 
-@pytest.mark.parametrize("path", ["/desk", "/p/LAN/brief", "/p/LAN/outline", "/p/LAN/load"])
+@pytest.mark.parametrize(
+    "path",
+    ["/desk", "/desk/time", "/people/time", "/p/LAN/brief", "/p/LAN/outline", "/p/LAN/load", "/p/LAN/costs", "/p/LAN/invoices"],
+)
 def test_small_screens_stay_usable(sit: Callable[..., Desk], path: str) -> None:
     desk = sit(width=390, height=780)
     page = desk.go(path)
