@@ -94,7 +94,8 @@ PICTURES = {
     "desk": ("/desk", None),
     "all-work": ("/desk", lambda page: page.get_by_role("link", name="Late or held").click()),
     "import": ("/p/MIL/import", choose_file),
-    "settings": ("/p/LAN/settings/workflow", None),
+    "time-sheet": ("/desk/time", None),
+    "costs": ("/p/LAN/costs", None),
 }
 
 

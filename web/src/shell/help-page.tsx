@@ -10,7 +10,8 @@ function keysFor(path: string, search: string): string[] {
   const here = lens === "outline" || lens === "board" || lens === "schedule" ? [lens, "horizon"] : [];
   const task = lens === "task" || new URLSearchParams(search).has("open") ? ["task"] : [];
   const load = lens === "load" || path === "/people/load" ? ["load"] : [];
-  return [...task, ...all, ...here, ...load, "everywhere"];
+  const sheet = path === "/desk/time" ? ["time sheet"] : [];
+  return [...task, ...all, ...here, ...load, ...sheet, "everywhere"];
 }
 
 export function HelpPage({ close }: { close: () => void }) {
