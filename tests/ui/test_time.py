@@ -129,6 +129,7 @@ def test_a_week_is_typed_by_keys_alone_handed_in_returned_and_accepted(sit: Sit,
     page.keyboard.press("Enter")
     expect(page.get_by_role("gridcell", name=f"{timed.bars}, Mon 15: 2:00")).to_be_visible()
     expect(page.get_by_role("gridcell", name=f"{timed.bars}, Tue 16: 1:30")).to_be_visible()
+    page.get_by_role("gridcell", name=f"{timed.pane}, Tue 16: nothing").focus()
     page.keyboard.type("30")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_have_text("Enter between a minute and 24 hours.")
