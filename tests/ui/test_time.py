@@ -168,6 +168,24 @@ def test_a_week_is_typed_by_keys_alone_handed_in_returned_and_accepted(sit: Sit,
     expect(page.get_by_role("button", name="Take this entry away")).to_have_count(0)
 
 
+def test_the_cell_stays_on_its_task_where_a_row_moves_up(sit: Sit, timed: Timed) -> None:
+    desk = sit("Tomas Brekke")
+    page = desk.go(f"/desk/time?week={MONDAY}")
+    row = page.get_by_role("row").filter(has=page.get_by_role("link", name=timed.pane))
+    expect(row).to_contain_text("yours")  # offered, behind others
+    page.get_by_role("gridcell", name=f"{timed.pane}, Mon 15: nothing").focus()
+    page.keyboard.type("2")
+    page.keyboard.press("Enter")
+    expect(row).not_to_contain_text("yours")  # it stands among the tasks with hours now
+    desk.saved()
+    page.get_by_role("gridcell", name=f"{timed.pane}, Mon 15: 2:00").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.type("1")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("gridcell", name=f"{timed.pane}, Tue 16: 1:00")).to_be_visible()
+    expect(page.get_by_role("gridcell", name=f"{timed.pane}, Wed 17: nothing")).to_be_focused()
+
+
 def test_the_report_is_asked_for_by_a_sentence_and_kept(sit: Sit, timed: Timed) -> None:
     rows = timed.rows()
     for title, minutes in ((timed.bars, 300), (timed.pane, 90)):

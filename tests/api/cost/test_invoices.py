@@ -155,3 +155,27 @@ def test_sheets_are_for_leads(lan: Caller, hours: dict[str, Any], sign_in: SignI
     lan("GET", f"/projects/MIL/invoices/{sheet['id']}", expect=404)
     for path in ("/projects/LAN/activity", f"/tasks/{hours['bars']['id']}/time"):
         assert "81.00" not in tomas.client.get(f"/api{path}").text
+
+
+def test_rates_in_another_currency_are_charged_with_four_decimals(
+    lan: Caller, hours: dict[str, Any], people: dict[str, Person]
+) -> None:
+    lan("PUT", "/rates", {"who": people["member"].id, "kind": "billing", "rates": [{"amount": "54.37"}]})
+    lan("PATCH", "/projects/LAN", {"revision": 99, "currency": "USD", "exchange": "1.0847"})
+    waits = lan("GET", "/projects/LAN/chargeable", params=MARCH)
+    sheet = gather(lan)
+    assert [(one["rate"], one["sum"]) for one in sheet["lines"]] == [("58.9751", "88.46"), ("58.9751", "88.46")]
+    assert sheet["net"] == waits["amount"] == "176.92"  # what was told of before is what the sheet comes to
+    again = [{"id": one["id"], "text": one["text"], "minutes": 60, "rate": one["rate"]} for one in sheet["lines"]]
+    assert lan("PATCH", f"/projects/LAN/invoices/{sheet['id']}", {"lines": again})["net"] == "117.96"
+
+
+def test_an_archived_project_is_read_and_not_charged(lan: Caller, hours: dict[str, Any]) -> None:
+    sheet = gather(lan)
+    lan("PATCH", "/projects/LAN", {"revision": 99, "archived": True})
+    assert lan("GET", f"/projects/LAN/invoices/{sheet['id']}")["state"] == "draft"
+    for method, path, body in (
+        ("POST", "", MARCH), ("PATCH", f"/{sheet['id']}", {"client": "Nobody"}), ("DELETE", f"/{sheet['id']}", None),
+        ("POST", f"/{sheet['id']}/freeze", {"number": "1", "issued": "2027-03-17"}),
+    ):  # fmt: skip
+        assert "is archived" in lan(method, f"/projects/LAN/invoices{path}", body, expect=403)["detail"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
@@ -96,3 +97,15 @@ def test_expenses_come_and_go(lan: Caller) -> None:
     lan("POST", f"/changes/{brought['change']}/undo")
     assert table(lan, "/projects/LAN/expenses.csv") == []
     assert "Gold" in bring(lan, "/projects/LAN/expenses/table", "Task,What,Day,Amount\n1,Gold,2027-03-16,3", expect=422)["detail"]
+
+
+def test_a_file_does_not_tell_who_may_not_see_cost_what_others_spent(
+    lan: Caller, sign_in: Callable[[str], Caller], people: dict[str, Person]
+) -> None:
+    lan("PUT", f"/projects/LAN/members/{people['other'].id}", {"role": "contributor"})
+    lan.add("Glaze")
+    text = "Task,Day,Amount\n1,2027-03-15,12.40"
+    assert bring(lan, "/projects/LAN/expenses/table", text)["added"] == 1
+    yuki = sign_in("other")
+    assert bring(yuki, "/projects/LAN/expenses/table", text) | {"change": ""} == {"added": 1, "known": 0, "change": ""}
+    assert bring(yuki, "/projects/LAN/expenses/table", text)["known"] == 1  # their own they know

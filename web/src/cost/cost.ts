@@ -59,7 +59,7 @@ export function saySum(amount: string | null | undefined): string {
 }
 
 /** An amount as it is typed, for the API: `1,250.50` and `1250,5` are the same. Empty for none; refused where it is no number. */
-export function readSum(text: string): string | null {
+export function readSum(text: string, decimals = 3): string | null {
   const bare = text
     .trim()
     .replace(/[\s’']/g, "")
@@ -67,7 +67,8 @@ export function readSum(text: string): string | null {
     .replace(",", ".")
     .replace(/[A-Za-z€$£]+/g, "");
   if (!bare) return null;
-  if (!/^\d+(\.\d{1,3})?$/.test(bare)) throw new Error(`“${text.trim()}” is no sum. Write it as 1250.50.`);
+  if (!/^\d+(\.\d+)?$/.test(bare) || (bare.split(".")[1]?.length ?? 0) > decimals)
+    throw new Error(`“${text.trim()}” is no sum. Write it as 1250.50.`);
   return bare;
 }
 

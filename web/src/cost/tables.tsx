@@ -6,7 +6,7 @@ import { sendUndoable } from "../data/undo";
 import { AsTable, BringTable, fileForm } from "../parts/table-file";
 import { refreshCosts } from "./cost";
 
-type Brought = Schemas["BroughtMoney"];
+type Brought = Schemas["BroughtOut"];
 const LINE = "flex flex-wrap items-center gap-x-3 gap-y-1 text-ink-2";
 
 /** The rates of people and of the organisation's resources. */

@@ -4111,24 +4111,6 @@ export interface components {
             last_change: components["schemas"]["LastChange"] | null;
         };
         /**
-         * BroughtMoney
-         * @description What came of a file.
-         */
-        BroughtMoney: {
-            /** Added */
-            added: number;
-            /**
-             * Known
-             * @description Rows that were there already, and stay as they are
-             */
-            known: number;
-            /**
-             * Change
-             * @description To take it back by
-             */
-            change: string;
-        };
-        /**
          * BroughtOut
          * @description What came of a file.
          */
@@ -4138,24 +4120,6 @@ export interface components {
             /**
              * Known
              * @description Rows that were there already, and stay as they are
-             */
-            known: number;
-            /**
-             * Change
-             * @description To take it back by
-             */
-            change: string;
-        };
-        /**
-         * BroughtTime
-         * @description What came of a file.
-         */
-        BroughtTime: {
-            /** Added */
-            added: number;
-            /**
-             * Known
-             * @description Entries that were there already, and stay as they are
              */
             known: number;
             /**
@@ -8814,6 +8778,11 @@ export interface components {
              * @description How its week stands, where it was handed in
              */
             closed?: ("handed_in" | "accepted" | "returned") | null;
+            /**
+             * Charged
+             * @description True where it stands on an invoice sheet, and does not change
+             */
+            charged: boolean;
         };
         /**
          * TimeEntryNew
@@ -17134,7 +17103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtTime"];
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Validation Error */
@@ -18537,7 +18506,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtMoney"];
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Validation Error */
@@ -18622,7 +18591,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtMoney"];
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Validation Error */
@@ -18707,7 +18676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtMoney"];
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Validation Error */
@@ -18792,7 +18761,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtMoney"];
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Validation Error */

@@ -148,7 +148,7 @@ export function EntryLine({ entry, project, leads }: { entry: Entry; project: Pi
   const { edit, remove } = useEntries(project.code);
   const mine = entry.person_id === me.person.id;
   const closed = entry.closed === "accepted" || (entry.closed === "handed_in" && !leads);
-  const may = (mine || leads) && !closed;
+  const may = (mine || leads) && !closed && !entry.charged;
   const person = byId.get(entry.person_id);
   return (
     <li className="flex min-h-8 items-center gap-2 border-t border-rule text-[12.5px]">
@@ -172,9 +172,9 @@ export function EntryLine({ entry, project, leads }: { entry: Entry; project: Pi
           onSave={(text) => edit(entry, { note: text })}
         />
       </span>
-      {closed && (
+      {(closed || entry.charged) && (
         <span className="flex-none text-[11.5px] text-ink-2">
-          {entry.closed === "accepted" ? "accepted" : "handed in"}
+          {entry.charged ? "on an invoice sheet" : entry.closed === "accepted" ? "accepted" : "handed in"}
         </span>
       )}
       {may && (

@@ -51,7 +51,7 @@ function TimeTables({ project }: { project: Project }) {
         many="time entries"
         columns="Person, E-mail, Task, Day, From, Hours, Note, Billable"
         send={async (file) => {
-          const done = await sendUndoable<Schemas["BroughtTime"]>(queries, project.code, "Brought time in", (headers) =>
+          const done = await sendUndoable<Schemas["BroughtOut"]>(queries, project.code, "Brought time in", (headers) =>
             client.POST("/api/projects/{code}/time/table", {
               params: { path: { code: project.code } },
               ...fileForm(file),

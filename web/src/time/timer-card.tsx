@@ -8,7 +8,7 @@ import { Button, Tick, Wrong } from "../parts/basics";
 import { sayWhen } from "../parts/format";
 import { Picker } from "../parts/picker";
 import { TextField } from "../parts/text-field";
-import { TaskFinder } from "../tasks/folio/task-finder";
+import { TaskFinder, taskChoice } from "../tasks/folio/task-finder";
 import { sayTime } from "./say";
 import { type Timer, useTimerActions, useTimeSheet } from "./time";
 
@@ -120,15 +120,7 @@ function StartOn({ close }: { close: () => void }) {
           plain
           label="Tasks of this week"
           className="w-full"
-          choices={near.map((one) => ({
-            id: one.task_id,
-            name: one.title,
-            after: (
-              <span className="flex-none text-[11.5px] text-ink-2">
-                {one.code} {one.number}
-              </span>
-            ),
-          }))}
+          choices={near.map((one) => taskChoice({ ...one, id: one.task_id }))}
           onChoose={(id) => {
             const one = near.find((each) => each.task_id === id);
             if (one) begin({ id, title: one.title });

@@ -29,10 +29,15 @@ def writer_of(kind: TableKind) -> Callable[[Sequence[str], Iterable[Sequence[str
     return _KINDS[kind][1]
 
 
+def media_of(kind: TableKind) -> str:
+    """The media type of a table of a kind."""
+    return _KINDS[kind][0]
+
+
 def table_answer(use: Use, body: bytes, kind: TableKind, what: str) -> Response:
     """A table to be kept as a file, named by what it holds and the day."""
     disposition = f'attachment; filename="{what} {say_day(use.actor.clock.now().date())}.{kind}"'
-    return Response(body, media_type=_KINDS[kind][0], headers={"Content-Disposition": disposition})
+    return Response(body, media_type=media_of(kind), headers={"Content-Disposition": disposition})
 
 
 def read_upload(file: UploadFile, most: int = LARGEST_TABLE) -> bytes:

@@ -11,8 +11,9 @@ from fastapi import Response
 from pydantic import BaseModel, Field
 
 from ...core.cost.budgets import Worry
-from ...core.cost.costs import Cost, CostLine, Expense
+from ...core.cost.costs import Cost, CostLine, Expense, expense_cost
 from ...core.cost.earned import FORMULAS, SOURCE, EarnedValue
+from ...core.cost.expenses import LONGEST_NOTE
 from ...core.cost.money import to_amount
 from ...core.tasks.model import ResourceKind
 from ...services.common.context import new_id
@@ -23,7 +24,7 @@ from ..common.use import Using, needs
 router = make_router("cost")
 
 Sum = Annotated[Decimal, Field(ge=0, max_digits=15, decimal_places=3, examples=["1250.00"])]
-Note = Annotated[str, Field(max_length=budgets.LONGEST_NOTE)]
+Note = Annotated[str, Field(max_length=LONGEST_NOTE)]
 
 
 class CostOut(BaseModel):
@@ -306,7 +307,7 @@ def read_task_cost(task_id: Id, use: Using) -> TaskCostOut:
 
 
 def _expense(one: Expense, page: costs.CostsPage | None) -> ExpenseModel:
-    cost = to_amount(costs.expense_cost(one, page), page.decimals) if page else None
+    cost = to_amount(expense_cost(one, page.book.ground.prices), page.decimals) if page else None
     return ExpenseModel(
         id=one.id, task_id=one.task_id, resource_id=one.resource_id, day=one.day, units=one.units, amount=one.amount, cost=cost,
         note=one.note, person_id=one.person_id, revision=one.revision,

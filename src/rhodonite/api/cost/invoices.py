@@ -17,7 +17,7 @@ from ...formats.invoice_pdf import write_invoice_pdf
 from ...services.common.context import new_id
 from ...services.cost import invoices
 from ..common.inputs import MB, Changes, Day, Id, make_router
-from ..common.tables import writer_of
+from ..common.tables import media_of, writer_of
 from ..common.use import Using, needs
 
 router = make_router("cost")
@@ -207,9 +207,6 @@ def export_invoice(code: str, invoice_id: Id, kind: Literal["pdf", "csv", "xlsx"
         invoices.check_frozen(one)
         body, media = ubl.write_ubl(one, sheet.totals, sheet.organisation), ubl.MEDIA
     else:
-        body = writer_of(kind)(invoices.HEADS, invoices.table_of(sheet, decimals_of(one.currency)))
-        media = (
-            "text/csv; charset=utf-8" if kind == "csv" else "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-        )
+        body, media = writer_of(kind)(invoices.HEADS, invoices.table_of(sheet, decimals_of(one.currency))), media_of(kind)
     name = "".join(each if each.isalnum() or each in "-_" else "-" for each in (one.number or "draft"))
     return Response(body, media_type=media, headers={"Content-Disposition": f'attachment; filename="invoice {name}.{kind}"'})

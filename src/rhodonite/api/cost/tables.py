@@ -3,26 +3,14 @@
 from __future__ import annotations
 
 from fastapi import Response
-from pydantic import BaseModel, Field
 
 from ...services.cost import tables
+from ..common.brought import BroughtOut, brought_out
 from ..common.inputs import make_router
 from ..common.tables import LARGEST_SHORT, TableFile, TableKind, read_upload, table_answer, writer_of
 from ..common.use import Using, needs
 
 router = make_router("cost")
-
-
-class BroughtMoney(BaseModel):
-    """What came of a file."""
-
-    added: int
-    known: int = Field(description="Rows that were there already, and stay as they are")
-    change: str = Field(description="To take it back by")
-
-
-def _out(use: Using, found: tables.Brought) -> BroughtMoney:
-    return BroughtMoney(added=found.added, known=found.known, change=use.actor.change_id)
 
 
 @router.get("/rates.{form}", openapi_extra=needs("see_rates"), response_class=Response)
@@ -32,9 +20,9 @@ def export_rates(form: TableKind, use: Using) -> Response:
 
 
 @router.post("/rates/table", openapi_extra=needs("see_rates", file=LARGEST_SHORT))
-def import_rates(file: TableFile, use: Using) -> BroughtMoney:
+def import_rates(file: TableFile, use: Using) -> BroughtOut:
     """Bring rates in from a table, all rows or none."""
-    return _out(use, use.write(tables.rates_in, None, read_upload(file, LARGEST_SHORT)))
+    return brought_out(use, use.write(tables.rates_in, None, read_upload(file, LARGEST_SHORT)))
 
 
 @router.get("/projects/{code}/rates.{form}", openapi_extra=needs("manage"), response_class=Response)
@@ -45,9 +33,9 @@ def export_own_rates(code: str, form: TableKind, use: Using) -> Response:
 
 
 @router.post("/projects/{code}/rates/table", openapi_extra=needs("manage", file=LARGEST_SHORT))
-def import_own_rates(code: str, file: TableFile, use: Using) -> BroughtMoney:
+def import_own_rates(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring rates of a project’s own resources in."""
-    return _out(use, use.write(tables.rates_in, code, read_upload(file, LARGEST_SHORT)))
+    return brought_out(use, use.write(tables.rates_in, code, read_upload(file, LARGEST_SHORT)))
 
 
 @router.get("/projects/{code}/budgets.{form}", openapi_extra=needs("see_costs"), response_class=Response)
@@ -58,9 +46,9 @@ def export_budgets(code: str, form: TableKind, use: Using) -> Response:
 
 
 @router.post("/projects/{code}/budgets/table", openapi_extra=needs("manage", file=LARGEST_SHORT))
-def import_budgets(code: str, file: TableFile, use: Using) -> BroughtMoney:
+def import_budgets(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring budgets in from a table, all rows or none."""
-    return _out(use, use.write(tables.budgets_in, code, read_upload(file, LARGEST_SHORT)))
+    return brought_out(use, use.write(tables.budgets_in, code, read_upload(file, LARGEST_SHORT)))
 
 
 @router.get("/projects/{code}/expenses.{form}", openapi_extra=needs("see_costs"), response_class=Response)
@@ -71,6 +59,6 @@ def export_expenses(code: str, form: TableKind, use: Using) -> Response:
 
 
 @router.post("/projects/{code}/expenses/table", openapi_extra=needs("edit", file=LARGEST_SHORT))
-def import_expenses(code: str, file: TableFile, use: Using) -> BroughtMoney:
+def import_expenses(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring what was used and spent in from a table, all rows or none."""
-    return _out(use, use.write(tables.expenses_in, code, read_upload(file, LARGEST_SHORT)))
+    return brought_out(use, use.write(tables.expenses_in, code, read_upload(file, LARGEST_SHORT)))

@@ -3,22 +3,14 @@
 from __future__ import annotations
 
 from fastapi import Response
-from pydantic import BaseModel, Field
 
 from ...services.resources import tables
+from ..common.brought import BroughtOut, brought_out
 from ..common.inputs import make_router
 from ..common.tables import LARGEST_SHORT, TableFile, TableKind, read_upload, table_answer, writer_of
 from ..common.use import Using, needs
 
 router = make_router("resources")
-
-
-class BroughtOut(BaseModel):
-    """What came of a file."""
-
-    added: int
-    known: int = Field(description="Rows that were there already, and stay as they are")
-    change: str = Field(description="To take it back by")
 
 
 @router.get("/resources.{form}", openapi_extra=needs("see_people"), response_class=Response)
@@ -45,19 +37,16 @@ def export_absences(form: TableKind, use: Using) -> Response:
 @router.post("/resources/table", openapi_extra=needs("plan_people", file=LARGEST_SHORT))
 def import_resources(file: TableFile, use: Using) -> BroughtOut:
     """Bring resources of the organisation in from a table, all rows or none."""
-    found = use.write(tables.resources_in, None, read_upload(file, LARGEST_SHORT))
-    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
+    return brought_out(use, use.write(tables.resources_in, None, read_upload(file, LARGEST_SHORT)))
 
 
 @router.post("/projects/{code}/resources/table", openapi_extra=needs("edit", file=LARGEST_SHORT))
 def import_own_resources(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring resources of a project in."""
-    found = use.write(tables.resources_in, code, read_upload(file, LARGEST_SHORT))
-    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
+    return brought_out(use, use.write(tables.resources_in, code, read_upload(file, LARGEST_SHORT)))
 
 
 @router.post("/absences/table", openapi_extra=needs("see_people", file=LARGEST_SHORT))
 def import_absences(file: TableFile, use: Using) -> BroughtOut:
     """Bring absences in from a table: one's own, or as a manager anybody's."""
-    found = use.write(tables.absences_in, read_upload(file, LARGEST_SHORT))
-    return BroughtOut(added=found.added, known=found.known, change=use.actor.change_id)
+    return brought_out(use, use.write(tables.absences_in, read_upload(file, LARGEST_SHORT)))

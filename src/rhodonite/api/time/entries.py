@@ -14,6 +14,7 @@ from ...core.time.entries import LONGEST_NOTE, TimeEntry, WeekState, monday_of
 from ...core.time.typed import read_hours
 from ...services.common.context import new_id
 from ...services.time import entries, reports, tables, timers
+from ..common.brought import BroughtOut, brought_out
 from ..common.inputs import MB, Changes, Day, Id, Ids, Revision, make_router
 from ..common.tables import LARGEST_SHORT, TableFile, TableKind, read_upload, table_answer, writer_of
 from ..common.use import Using, needs
@@ -38,6 +39,7 @@ class TimeEntryModel(BaseModel):
     billable: bool
     revision: int
     closed: WeekState | None = Field(None, description="How its week stands, where it was handed in")
+    charged: bool = Field(description="True where it stands on an invoice sheet, and does not change")
 
 
 class Typed(BaseModel):
@@ -149,6 +151,7 @@ def entry_out(one: TimeEntry, closed: WeekState | None = None) -> TimeEntryModel
     return TimeEntryModel(
         id=one.id, task_id=one.task_id, person_id=one.person_id, day=one.day, minutes=one.minutes, started=one.started,
         note=one.note, billable=one.billable, revision=one.revision, closed=closed,
+        charged=one.invoice_id is not None,
     )  # fmt: skip
 
 
@@ -189,19 +192,10 @@ def delete_time(code: str, body: TimeGone, use: Using) -> ChangedTime:
     return ChangedTime(change=use.actor.change_id)
 
 
-class BroughtTime(BaseModel):
-    """What came of a file."""
-
-    added: int
-    known: int = Field(description="Entries that were there already, and stay as they are")
-    change: str = Field(description="To take it back by")
-
-
 @router.post("/projects/{code}/time/table", openapi_extra=needs("at_work", file=LARGEST_SHORT))
-def import_time(code: str, file: TableFile, use: Using) -> BroughtTime:
+def import_time(code: str, file: TableFile, use: Using) -> BroughtOut:
     """Bring time entries in from a table, all rows or none."""
-    found = use.write(tables.entries_in, code, read_upload(file, LARGEST_SHORT))
-    return BroughtTime(added=found.added, known=found.known, change=use.actor.change_id)
+    return brought_out(use, use.write(tables.entries_in, code, read_upload(file, LARGEST_SHORT)))
 
 
 @router.get("/projects/{code}/time.{form}", openapi_extra=needs("see"), response_class=Response)

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
+from ..common.errors import RuleError
+from ..schedule.plan import Row
 from .costs import Cost
 
 Worry = Literal["", "near", "over"]
@@ -41,6 +44,12 @@ def standing_of(cost: Cost, budget: int | None, agreed: int | None) -> Standing:
     variance = None if allowed is None else allowed - cost.at_completion
     used = 100 * cost.at_completion // budget if budget else None
     return Standing(budget, agreed, variance, used, worry_of(cost.at_completion, budget))
+
+
+def check_budget(row: Row, amount: Decimal | None) -> None:
+    """Raises RuleError where a task is given a budget that has none of its own: only deliverables and summary tasks have."""
+    if amount is not None and not (row.is_summary or row.task.kind == "deliverable"):
+        raise RuleError("A budget is set for the project, a deliverable or a task with others below it.", "task_id")
 
 
 def worry_of(at_completion: int, budget: int | None) -> Worry:

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from decimal import Decimal
 from types import MappingProxyType
@@ -149,6 +149,17 @@ def cost_lines(
     return list(lines.values())
 
 
+def lines_of(
+    task: Task, plan: Plan, ground: Ground, entries: Sequence[SpentEntry] = (), expenses: Sequence[Expense] = (),
+    dates: Fields = NO_DATES,
+) -> list[CostLine]:  # fmt: skip
+    """The same of a task wherever it stands: what was booked on one that has tasks below it by now does not count."""
+    if not (task.bookings or entries or expenses):
+        return []
+    bare = replace(task, bookings=()) if task.bookings and plan.outline.is_summary(task.id) else task
+    return cost_lines(bare, plan, ground, entries, expenses, dates)
+
+
 def span_of(task: Task, state_class: str, now: datetime, dates: Fields = NO_DATES) -> tuple[datetime, datetime]:
     """From when to when the hours of a task lie: what has no dates costs what it would cost today."""
     if state_class == "finished" and task.actual_start and task.actual_finish:
@@ -217,14 +228,16 @@ def _of_amount(of: ResourceKind, who: str, thousandths: int, prices: Prices, at:
     return prices.of_units(who, thousandths, at.toordinal()) or 0
 
 
-def _spend(line: CostLine, one: Expense, prices: Prices) -> None:
+def expense_cost(one: Expense, prices: Prices) -> int:
+    """What an expense costs, in minor units: units at the rate of their day, a sum as it is."""
     if one.units is not None:
-        thousandths = int(one.units * PARTS)
-        line.used += thousandths
-        line.cost.spent += prices.of_units(line.who, thousandths, one.day.toordinal()) or 0
-    elif one.amount is not None:
-        line.used += int(one.amount * PARTS)
-        line.cost.spent += to_minor(one.amount, prices.decimals)
+        return prices.of_units(one.resource_id or "", int(one.units * PARTS), one.day.toordinal()) or 0
+    return to_minor(one.amount, prices.decimals) if one.amount is not None else 0
+
+
+def _spend(line: CostLine, one: Expense, prices: Prices) -> None:
+    line.used += int((one.units if one.units is not None else one.amount or 0) * PARTS)
+    line.cost.spent += expense_cost(one, prices)
 
 
 def _rest(line: CostLine, prices: Prices, at: datetime, *, is_open: bool) -> None:

@@ -17,7 +17,8 @@ from ..common.calendars import WorkingCalendar
 from ..schedule.agreed import AgreedTask
 from ..schedule.plan import Plan
 from ..tasks.hours import hours_of
-from .money import half_even
+from .costs import CostLine, Expense, SpentEntry, expense_cost
+from .money import Prices, half_even
 
 FORMULAS: Mapping[str, tuple[str, str]] = {
     "BAC": ("budget at completion", "the agreed cost of all tasks"),
@@ -117,6 +118,45 @@ def agreed_costs(plan: Plan, to_minor: Callable[[Decimal], int]) -> dict[str, in
     return {
         one: to_minor(agreed.cost) for one, agreed in plan.agreed.items() if agreed.cost is not None and not agreed.is_summary
     }
+
+
+def agreed_below(plan: Plan, costs: Mapping[str, int]) -> dict[str, int]:
+    """The agreed cost of each task with all below it, and of the project under its id, in minor units.
+
+    Args:
+        costs: as ``agreed_costs`` gives them. Tasks that are in the bin by now were agreed all the same.
+    """
+    if not costs:
+        return {}
+    found: dict[str, int] = {}
+    for task_id, _, _ in reversed(list(plan.outline.walk())):
+        found[task_id] = costs.get(task_id, 0) + sum(found[one] for one in plan.outline.children.get(task_id, ()))
+    return found | {plan.project.id: sum(costs.values())}
+
+
+def spent_by_day(
+    plan: Plan,
+    lines_of: Mapping[str, Sequence[CostLine]],
+    prices: Prices,
+    entries: Mapping[str, Sequence[SpentEntry]],
+    expenses: Mapping[str, Sequence[Expense]],
+) -> list[tuple[int, int]]:
+    """Ordinals of days with what was spent on them, in minor units. Where no time is recorded, the hours that count as spent
+    lie on the day of the status.
+
+    Args:
+        lines_of, entries, expenses: by task.
+    """
+    found: list[tuple[int, int]] = []
+    if plan.project.time:
+        for task_id in entries.keys() & plan.rows.keys():
+            found += [(day, prices.of_hours(who, ((day, minutes),)) or 0) for who, day, minutes, _ in entries[task_id]]
+    else:
+        labour = (one.cost.spent for lines in lines_of.values() for one in lines if one.of == "labour")
+        found.append((plan.now.toordinal(), sum(labour)))
+    for task_id in expenses.keys() & plan.rows.keys():
+        found += [(one.day.toordinal(), expense_cost(one, prices)) for one in expenses[task_id]]
+    return found
 
 
 def measure(plan: Plan, costs: Mapping[str, int], ac: int, at: datetime) -> EarnedValue:

@@ -5,12 +5,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from ..resources.load import NO_DATES
 from ..schedule.plan import Plan
 from ..tasks.model import Fields, Task
-from .costs import Cost, CostLine, Costs, Expense, Ground, SpentEntry, cost_lines, own_cost
+from .costs import Cost, Costs, Expense, Ground, SpentEntry, lines_of, own_cost
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,10 @@ def money_effect(
     ends: dict[str, int] = defaultdict(int)
     for task_id in after.keys() | moves.keys():
         task = after.get(task_id) or plan.tasks.get(task_id)
-        now = own_cost(_lines(plan, task, moves.get(task_id, NO_DATES), ground, entries, expenses)) if task else Cost()
+        now = Cost()
+        if task is not None and task.deleted_at is None:
+            dates = moves.get(task_id, NO_DATES)
+            now = own_cost(lines_of(task, plan, ground, entries.get(task_id, ()), expenses.get(task_id, ()), dates))
         was = costs.of_task.get(task_id) or Cost()
         if (now.planned, now.at_completion) == (was.planned, was.at_completion):
             continue
@@ -79,16 +82,6 @@ def money_effect(
 def _above(plan: Plan, task: Task | None) -> list[str]:
     parent = task.parent_id if task else None
     return [parent, *plan.outline.ancestors(parent)] if parent in plan.rows and parent is not None else []
-
-
-def _lines(
-    plan: Plan, task: Task, dates: Fields, ground: Ground, entries: Mapping[str, Sequence[SpentEntry]],
-    expenses: Mapping[str, Sequence[Expense]],
-) -> list[CostLine]:  # fmt: skip
-    if task.deleted_at is not None:
-        return []
-    bare = replace(task, bookings=()) if plan.outline.is_summary(task.id) else task
-    return cost_lines(bare, plan, ground, entries.get(task.id, ()), expenses.get(task.id, ()), dates)
 
 
 def _against(

@@ -14,13 +14,12 @@ from ..common.bounds import check_day
 from ..common.currencies import decimals_of
 from ..common.errors import RuleError
 from ..time.entries import TimeEntry
-from .money import HOUR, check_amount, half_even, to_amount, to_minor
+from .money import HOUR, RATE_DECIMALS, check_amount, half_even, to_amount, to_minor
 
 Grouped = Literal["task", "person"]
 LONGEST_TEXT, LONGEST_NOTE, LONGEST_NUMBER, LONGEST_CLIENT = 300, 2_000, 40, 200
 MOST_LINES = 1_000
 MOST_MINUTES = 10_000_000
-RATE_DECIMALS = 4
 MOST_TAX = Decimal(100)
 
 
@@ -169,7 +168,7 @@ def _check_line(line: InvoiceLine) -> None:
         raise RuleError("Say how many hours a line charges.", "lines")
     if line.rate is None:
         raise RuleError("Say at which rate the hours of a line are charged.", "lines")
-    check_amount(line.rate, "lines")
+    check_amount(line.rate, "lines", RATE_DECIMALS)
 
 
 def check_freezing(one: Invoice, number: str, issued: date, due: date | None) -> str:

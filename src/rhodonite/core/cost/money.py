@@ -9,6 +9,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 
 from ..common.currencies import decimals_of
@@ -17,6 +18,7 @@ from ..resources.rates import MOST_AMOUNT, Rate, Rates
 
 SCALE = 10**12
 """Rates are whole numbers of so many to one: four decimals of a rate, eight of an exchange rate."""
+RATE_DECIMALS = 4
 HOUR = 60
 PARTS = 1_000
 """Thousandths: amounts of material and fixed costs are whole numbers of them."""
@@ -50,12 +52,12 @@ def to_amount(minor: int, decimals: int) -> Decimal:
     return Decimal(minor).scaleb(-decimals)
 
 
-def check_amount(amount: Decimal, field: str) -> Decimal:
-    """A sum that somebody types. Raises RuleError where it is less than nothing, too much, or has more than three decimals."""
+def check_amount(amount: Decimal, field: str, decimals: int = 3) -> Decimal:
+    """A sum that somebody types. Raises RuleError where it is less than nothing, too much, or has more decimals than it may."""
     if not amount.is_finite() or not 0 <= amount <= MOST_AMOUNT * 1_000:
         raise RuleError("A sum lies between nothing and a million million.", field)
-    if -int(amount.normalize().as_tuple().exponent) > 3:
-        raise RuleError("A sum has three decimals at most.", field)
+    if -int(amount.normalize().as_tuple().exponent) > decimals:
+        raise RuleError(f"A sum here has {decimals} decimals at most.", field)
     return amount
 
 
@@ -86,6 +88,14 @@ class Prices:
     def fixed(self, thousandths: int) -> int:
         """A sum in the currency itself, in minor units."""
         return half_even(thousandths * 10**self.decimals, PARTS)
+
+    def rate_on(self, who: str, day: date) -> Decimal | None:
+        """The rate of somebody on a day, with four decimals at most; None where they have none, nothing before the first begins."""
+        found = self.steps.get(who)
+        if found is None:
+            return None
+        scaled = found[1][max(0, bisect_right(found[0], day.toordinal()) - 1)]
+        return (Decimal(scaled) / SCALE).quantize(Decimal(1).scaleb(-RATE_DECIMALS)).normalize()
 
     def changes_within(self, who: str, first: int, last: int) -> bool:
         """True where a rate of somebody begins after the first of some days and not after the last, by their ordinals."""

@@ -11,8 +11,8 @@ from ..resources.load import lay_one
 from ..resources.spent import ahead
 from ..schedule.plan import Plan
 from ..tasks.model import OPEN_CLASSES, Booking, Task
-from .costs import CostLine, Expense, Ground, SpentEntry, span_of
-from .money import PARTS, half_even, to_minor
+from .costs import CostLine, Expense, Ground, SpentEntry, expense_cost, span_of
+from .money import half_even
 
 Month = tuple[int, int]
 """Year and month."""
@@ -87,14 +87,8 @@ def by_month(
         for who, day, minutes, _ in entries.get(task_id, ()) if plan.project.time else ():
             table.spent[month_of(day)] += ground.prices.of_hours(who, ((day, minutes),)) or 0
         for one in expenses.get(task_id, ()):
-            table.spent[one.day.year, one.day.month] += _spent(one, ground)
+            table.spent[one.day.year, one.day.month] += expense_cost(one, ground.prices)
     return _rows(table)
-
-
-def _spent(one: Expense, ground: Ground) -> int:
-    if one.units is not None:
-        return ground.prices.of_units(one.resource_id or "", int(one.units * PARTS), one.day.toordinal()) or 0
-    return to_minor(one.amount, ground.prices.decimals) if one.amount is not None else 0
 
 
 def _add_line(table: _Table, line: CostLine, task: Task, booking: Booking | None, plan: Plan, ground: Ground) -> None:

@@ -111,6 +111,14 @@ def may_enter(role: str | None, task: Task, person_id: str) -> bool:
     return may_in_project(role, "edit") or (may_in_project(role, "see") and is_at_work(task, person_id))
 
 
+def check_may_enter(role: str | None, task: Task, person_id: str) -> None:
+    """Raises Forbidden where a person may not enter time of their own on a task; as ``may_enter``."""
+    if not may_enter(role, task, person_id):
+        raise Forbidden(
+            "You are not at work on this task: a contributor enters time on any, others where they are owner, helper or booked."
+        )
+
+
 def may_change(role: str | None, writer_id: str, person_id: str) -> bool:
     """True where a person may change an entry of ``writer_id``: their own, or as a lead of the project anybody's."""
     return writer_id == person_id or may_in_project(role, "manage")

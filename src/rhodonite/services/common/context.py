@@ -128,6 +128,12 @@ def open_project(cur: Cursor, actor: Actor, code: str, action: ProjectAction) ->
     return found[0]
 
 
+def check_not_archived(project: Project) -> None:
+    """Raises Forbidden where a project is archived: it is read, not changed."""
+    if project.archived_at is not None:
+        raise Forbidden(f"{project.code} is archived and cannot be changed. Restore it first.")
+
+
 def check_project(actor: Actor, project: Project, member_role: str | None, action: ProjectAction) -> None:
     """Raises Missing or Forbidden as ``open_project`` does."""
     role = actor.role_in(project, member_role)
@@ -142,8 +148,8 @@ def check_project(actor: Actor, project: Project, member_role: str | None, actio
             "see": "a member",
         }[action]
         raise Forbidden(f"You are {role} in {project.code}; this needs {needed}. Ask its lead for that role.")
-    if project.archived_at is not None and action in {"edit", "comment"}:
-        raise Forbidden(f"{project.code} is archived and cannot be changed. Restore it first.")
+    if action in {"edit", "comment"}:
+        check_not_archived(project)
 
 
 def open_task(cur: Cursor, actor: Actor, task_id: str) -> Project:

@@ -5,17 +5,17 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict, defaultdict
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
 from pymysql.cursors import Cursor
 
-from ...core.cost.costs import CostLine, Costs, Expense, Ground, SpentEntry, cost_lines, sum_up
+from ...core.cost.costs import CostLine, Costs, Expense, Ground, lines_of, sum_up
 from ...core.cost.money import Prices, prices_of, to_minor
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
-from ...core.tasks.model import Project, Task
+from ...core.tasks.model import Project
 from ...store.cost import money as rows
 from ...store.resources import bookable as resource_rows
 from ...store.resources import rates as rate_rows
@@ -138,20 +138,10 @@ def _reckon(
     for task_id in plan.rows if changed is None else changed:
         if task_id not in plan.rows:
             continue
-        lines = lines_of(plan, plan.tasks[task_id], ground, entries.get(task_id, ()), expenses.get(task_id, ()))
+        lines = lines_of(plan.tasks[task_id], plan, ground, entries.get(task_id, ()), expenses.get(task_id, ()))
         if lines:
             kept[task_id] = lines
     return Book(held.mark.revision, mark, day, settings, _summaries(plan), kept, expenses, ground)
-
-
-def lines_of(
-    plan: Plan, task: Task, ground: Ground, entries: Sequence[SpentEntry], expenses: Sequence[Expense]
-) -> list[CostLine]:
-    """What each person and resource costs on a task. What was booked on one that has tasks below it by now does not count."""
-    if not (task.bookings or entries or expenses):
-        return []
-    bare = replace(task, bookings=()) if task.bookings and plan.outline.is_summary(task.id) else task
-    return cost_lines(bare, plan, ground, entries, expenses)
 
 
 def budgets_of(cur: Cursor, held: CachedPlan) -> dict[str, int]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
@@ -10,25 +11,24 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
-from ...core.common.bounds import check_day
-from ...core.common.dates import say_day
-from ...core.common.errors import Clash, Forbidden, Missing, RuleError
+from ...core.common.errors import Forbidden, Missing, RuleError
+from ...core.cost.budgets import check_budget
 from ...core.cost.costs import Expense
+from ...core.cost.expenses import check_expense
 from ...core.cost.money import check_amount
 from ...core.people.access import may_in_project
 from ...core.tasks.model import Project
-from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.cost import money as rows
 from ...store.resources import bookable as resource_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
-from ..common.context import Actor, Log, once, open_project, writing
+from ..common.clashes import check_clash
+from ..common.context import Actor, Log, check_not_archived, once, open_project, writing
 from ..common.pipeline import comes_along
 from ..common.plan_cache import PLANS
 
-LONGEST_NOTE = 500
 MOST_EXPENSES = 1_000
 """On one task."""
 MOST_AT_ONCE = 2_000
@@ -60,6 +60,7 @@ def set_budgets(cur: Cursor, actor: Actor, code: str, wanted: Mapping[str | None
     """
     actor = replace(actor, draft=None)
     project = open_project(cur, actor, code, "manage")
+    check_not_archived(project)
     check_reckons(project)
     rows_of = PLANS.at(cur, project, actor.clock.now()).plan.rows
     for task_id, amount in wanted.items():
@@ -70,8 +71,7 @@ def set_budgets(cur: Cursor, actor: Actor, code: str, wanted: Mapping[str | None
         row = rows_of.get(task_id)
         if row is None:
             raise Missing("task")
-        if amount is not None and not (row.is_summary or row.task.kind == "deliverable"):
-            raise RuleError("A budget is set for the project, a deliverable or a task with others below it.", "task_id")
+        check_budget(row, amount)
     what = "changed a budget" if len(wanted) == 1 else f"changed {len(wanted)} budgets"
     with writing(cur, actor, project.id, what, seen=project) as log:
         for task_id, amount in wanted.items():
@@ -125,10 +125,10 @@ def add_expenses(cur: Cursor, actor: Actor, code: str, new: Sequence[Expense]) -
         task = tasks.get(one.task_id)
         if task is None or task.project_id != project.id or task.deleted_at is not None:
             raise Missing("task")
-        check_expense(cur, one, project.id, actor.clock.now().date())
-    for task_id in tasks:
-        if rows.count_on(cur, task_id) + sum(one.task_id == task_id for one in made) > MOST_EXPENSES:
-            raise RuleError(f"A task holds {MOST_EXPENSES} expenses at most. Enter the rest on a task below it.", "task_id")
+    _check(cur, actor, project, made)
+    counts = rows.counts_on(cur, tasks.keys()) + Counter(one.task_id for one in made)
+    if max(counts.values()) > MOST_EXPENSES:
+        raise RuleError(f"A task holds {MOST_EXPENSES} expenses at most. Enter the rest on a task below it.", "task_id")
     what = "entered an expense" if len(made) == 1 else f"entered {len(made)} expenses"
     with writing(cur, actor, project.id, what, seen=project) as log:
         rows.insert_expenses(cur, made, log.revision)
@@ -137,31 +137,19 @@ def add_expenses(cur: Cursor, actor: Actor, code: str, new: Sequence[Expense]) -
             log.record("expense", one.id, "created", None, _written(one))
 
 
+def _check(cur: Cursor, actor: Actor, project: Project, several: Sequence[Expense]) -> None:
+    """Raises RuleError where one of them cannot have been used or spent so."""
+    known = resource_rows.resources_by_id(cur, {one.resource_id for one in several if one.resource_id is not None})
+    for one in several:
+        resource, _ = known.get(one.resource_id or "", (None, False))
+        check_expense(one, resource, project.id, actor.clock.now().date())
+
+
 def _written(one: Expense) -> dict[str, Any]:
     return {
         "task_id": one.task_id, "resource_id": one.resource_id, "day": one.day.isoformat(), "note": one.note,
         "units": None if one.units is None else f"{one.units:f}", "amount": None if one.amount is None else f"{one.amount:f}",
     }  # fmt: skip
-
-
-def check_expense(cur: Cursor, one: Expense, project_id: str, today: date) -> None:
-    """Raises RuleError where something cannot have been used or spent so."""
-    check_day(one.day, "day")
-    if one.day > today:
-        raise RuleError(f"What is spent was spent by now. Choose a day up to today, {say_day(today)}.", "day")
-    if len(one.note) > LONGEST_NOTE:
-        raise RuleError(f"A note has {LONGEST_NOTE} characters at most.", "note")
-    of = "fixed"
-    if one.resource_id is not None:
-        resource, _ = resource_rows.resources_by_id(cur, [one.resource_id]).get(one.resource_id, (None, False))
-        if resource is None or resource.project_id not in {None, project_id} or resource.kind == "labour":
-            raise RuleError("Choose a material or a fixed cost that can be booked in this project.", "resource_id")
-        of = resource.kind
-    given, other = (one.units, one.amount) if of == "material" else (one.amount, one.units)
-    if given is None or other is not None or given <= 0:
-        what = "how many units were used" if of == "material" else "the sum that was spent"
-        raise RuleError(f"Say {what}: more than nothing.", "units" if of == "material" else "amount")
-    check_amount(given, "units" if of == "material" else "amount")
 
 
 def _open_expenses(cur: Cursor, actor: Actor, project: Project, ids: Sequence[str], *, gone: bool = False) -> dict[str, Expense]:
@@ -199,26 +187,13 @@ def edit_expenses(cur: Cursor, actor: Actor, code: str, edits: Sequence[ExpenseE
     project = open_project(cur, actor, code, "edit")
     with writing(cur, actor, project.id, "changed an expense", seen=project) as log:
         before = _open_expenses(cur, actor, project, [one.id for one in edits])
-        for edit in edits:
-            was = before[edit.id]
-            _check_clash(cur, actor, was, edit)
-            after = replace(was, **edit.fields)
-            check_expense(cur, after, project.id, actor.clock.now().date())
-            log.record_changes("expense", edit.id, was, after, edit.fields)
-            rows.update_expense(cur, after, log.revision)
+        check_clash(cur, actor, "expense", before, edits, _plain)
+        after = [replace(before[edit.id], **edit.fields) for edit in edits]
+        _check(cur, actor, project, after)
+        for one in after:
+            log.record_changes("expense", one.id, before[one.id], one, EXPENSE_FIELDS)
+        rows.update_expenses(cur, after, log.revision)
         rows.touch(cur, {one.task_id for one in before.values()}, log.revision)
-
-
-def _check_clash(cur: Cursor, actor: Actor, was: Expense, edit: ExpenseEdit) -> None:
-    changed = journal_rows.changed_since(cur, [edit.id], edit.revision)
-    by = {name: person for _, name, _, person in changed if person != actor.person.id}
-    clashes = [
-        {"task_id": None, "field": name, "yours": _plain(value), "theirs": _plain(getattr(was, name)), "by": by[name]}
-        for name, value in edit.fields.items()
-        if name in by and getattr(was, name) != value
-    ]
-    if clashes:
-        raise Clash("Somebody else changed the same expense since. Choose which value stays.", clashes)
 
 
 def _plain(value: Any) -> Any:
@@ -235,8 +210,8 @@ def set_expenses_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], 
     with writing(cur, actor, project.id, what, seen=project) as log:
         opened = _open_expenses(cur, actor, project, ids, gone=not gone)
         now = actor.clock.utc()
+        rows.update_expenses(cur, opened.values(), log.revision, now if gone else None)
         for one in opened.values():
-            rows.update_expense(cur, one, log.revision, now if gone else None)
             log.record("expense", one.id, "deleted_at", None if gone else now, now if gone else None)
         rows.touch(cur, {one.task_id for one in opened.values()}, log.revision)
 
@@ -276,8 +251,10 @@ def expenses_go_over(cur: Cursor, log: Log, over: Mapping[str, str]) -> None:
     Args:
         over: by task the one that gets it.
     """
-    for one in rows.expenses_on(cur, list(over)):
-        rows.update_expense(cur, replace(one, task_id=over[one.task_id], project_id=log.project.id), log.revision)
+    found = rows.expenses_on(cur, list(over))
+    there = [replace(one, task_id=over[one.task_id], project_id=log.project.id) for one in found]
+    rows.update_expenses(cur, there, log.revision)
+    for one in found:
         log.record("expense", one.id, "task_id", one.task_id, over[one.task_id])
 
 
@@ -290,6 +267,6 @@ def put_back(cur: Cursor, log: Log, entries: Sequence[Entry]) -> None:
         if one.subject_id not in found or project_id is None or found[one.subject_id][0].task_id != from_json(one.new):
             raise RuleError("The expenses of the task were changed since, so this cannot be taken back.")
         now = found[one.subject_id][0]
-        rows.update_expense(cur, replace(now, task_id=was, project_id=project_id), log.revision)
+        rows.update_expenses(cur, [replace(now, task_id=was, project_id=project_id)], log.revision)
         log.record("expense", one.subject_id, "task_id", now.task_id, was)
         rows.touch(cur, [one for one in (was, now.task_id) if task_rows.project_of(cur, one) == log.project.id], log.revision)

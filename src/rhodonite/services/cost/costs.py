@@ -13,8 +13,8 @@ from pymysql.cursors import Cursor
 from ...core.common.currencies import decimals_of
 from ...core.common.errors import Missing
 from ...core.cost.budgets import Standing, Worry, standing_of, worry_of
-from ...core.cost.costs import Cost, CostLine, Costs, Expense
-from ...core.cost.earned import CurvePoint, EarnedValue, agreed_costs, curves, measure
+from ...core.cost.costs import Cost, CostLine, Costs, Expense, lines_of
+from ...core.cost.earned import CurvePoint, EarnedValue, agreed_below, agreed_costs, curves, measure, spent_by_day
 from ...core.cost.effects import MoneyEffect, money_effect
 from ...core.cost.money import to_amount, to_minor
 from ...core.cost.months import MonthCost, by_month
@@ -30,7 +30,7 @@ from ..common.context import Actor, open_project, open_task
 from ..common.pipeline import knows_budget, knows_planned_cost, says_what_it_costs
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..time.ledger import ledger_of
-from .book import Book, book_of, budgets_of, costs_of, currency_of, lines_of, may_see_costs
+from .book import Book, book_of, budgets_of, costs_of, currency_of, may_see_costs
 from .budgets import check_reckons
 
 
@@ -73,19 +73,13 @@ def page_of(cur: Cursor, project: Project, held: CachedPlan) -> CostsPage:
     """The same of a plan that was taken in hand, whoever asks."""
     currency = currency_of(cur, project)
     book = book_of(cur, held)
-    agreed = held.answers.once(("agreed costs", currency), lambda: _agreed(held.plan, decimals_of(currency)))
+    own = held.answers.once(("agreed costs", currency), lambda: _agreed(held.plan, decimals_of(currency)))
+    agreed = held.answers.once(("agreed below", currency), lambda: agreed_below(held.plan, own))
     return CostsPage(held, book, costs_of(cur, held), budgets_of(cur, held), agreed, currency, decimals_of(currency))
 
 
 def _agreed(plan: Plan, decimals: int) -> dict[str, int]:
-    own = agreed_costs(plan, lambda amount: to_minor(amount, decimals))
-    if not own:
-        return {}
-    found: dict[str, int] = {}
-    for task_id, _, _ in reversed(list(plan.outline.walk())):
-        below = sum(found[one] for one in plan.outline.children.get(task_id, ()))
-        found[task_id] = own.get(task_id, 0) + below
-    return found | {plan.project.id: sum(own.values())}  # tasks that are in the bin by now were agreed all the same
+    return agreed_costs(plan, lambda amount: to_minor(amount, decimals))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,53 +113,28 @@ class Earned:
     decimals: int
     value: EarnedValue | None
     curve: list[CurvePoint]
-    agreed_on: date | None
 
 
 def read_earned(cur: Cursor, actor: Actor, code: str) -> Earned:
     """Earned value of a project from its current agreed plan. Raises as ``read_costs``."""
     page = read_costs(cur, actor, code)
     held, plan = page.held, page.held.plan
-    own = agreed_costs(plan, lambda amount: to_minor(amount, page.decimals))
+    own = _agreed(plan, page.decimals)
     if not own:
-        return Earned(page.currency, page.decimals, None, [], None)
+        return Earned(page.currency, page.decimals, None, [])
 
     def draw() -> tuple[EarnedValue, list[CurvePoint]]:
         percents: dict[str, list[tuple[date, int]]] = defaultdict(list)
         for task_id, at, new in journal_rows.field_history(cur, plan.project.id, "percent"):
             percents[task_id].append((actor.clock.local(at).date(), int(from_json(new) or 0)))
         value = measure(plan, own, page.costs.whole.spent, actor.clock.now())
-        points = curves(plan, own, percents, spent_by_day(cur, page), actor.clock.now().date())
+        book = page.book
+        spent = spent_by_day(plan, book.lines, book.ground.prices, ledger_of(cur, held).by_task, book.expenses)
+        points = curves(plan, own, percents, spent, actor.clock.now().date())
         return value, points
 
     value, points = held.answers.once(("earned", page.book.mark, actor.clock.now().date()), draw)
-    return Earned(page.currency, page.decimals, value, points, None)
-
-
-def spent_by_day(cur: Cursor, page: CostsPage) -> list[tuple[int, int]]:
-    """Ordinals of days with what was spent on them, in minor units. Where no time is recorded, the hours that count as spent
-    lie on the day of the status."""
-    plan, prices = page.held.plan, page.book.ground.prices
-    found: list[tuple[int, int]] = []
-    if plan.project.time:
-        for task_id, entries in ledger_of(cur, page.held).by_task.items():
-            if task_id in plan.rows:
-                found += [(day, prices.of_hours(who, ((day, minutes),)) or 0) for who, day, minutes, _ in entries]
-    else:
-        labour = (one.cost.spent for lines in page.book.lines.values() for one in lines if one.of == "labour")
-        found.append((plan.now.toordinal(), sum(labour)))
-    for task_id, expenses in page.book.expenses.items():
-        if task_id in plan.rows:
-            found += [(one.day.toordinal(), expense_cost(one, page)) for one in expenses]
-    return found
-
-
-def expense_cost(one: Expense, page: CostsPage) -> int:
-    """What an expense costs, in minor units."""
-    prices = page.book.ground.prices
-    if one.units is not None:
-        return prices.of_units(one.resource_id or "", int(one.units * 1000), one.day.toordinal()) or 0
-    return to_minor(one.amount, prices.decimals) if one.amount is not None else 0
+    return Earned(page.currency, page.decimals, value, points)
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,7 +172,7 @@ def read_task_cost(cur: Cursor, actor: Actor, task_id: str) -> TaskCost:
         return TaskCost(held.plan.project, task, None, (), Cost(), mine, enters, False)
     page = page_of(cur, project, held)
     entries = ledger_of(cur, held).by_task.get(task_id, ())
-    lines = lines_of(held.plan, task, page.book.ground, entries, expenses)
+    lines = lines_of(task, held.plan, page.book.ground, entries, expenses)
     return TaskCost(
         held.plan.project, task, page, lines, page.costs.below[task_id], expenses, enters, may_in_project(role, "manage")
     )

@@ -30,14 +30,9 @@ from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.cost import invoices as rows
 from ...store.people import people as people_rows
-from ...store.resources import rates as rate_rows
 from ...store.tasks import tasks as task_rows
-from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
-from ..resources.capacity import read_capacities
+from ..common.context import Actor, AlreadyDone, Log, check_not_archived, new_id, once, open_project, writing
 from .book import currency_of, prices_in
-
-SETTLES = frozenset({"client", "tax", "note", "lines"})
-"""What of a draft is changed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +41,6 @@ class Sheet:
 
     Attributes:
         hours: minutes of the entries behind each line, by its id.
-        unpriced: the lines whose hours have no rate.
     """
 
     invoice: Invoice
@@ -78,6 +72,13 @@ def _open(cur: Cursor, actor: Actor, code: str, invoice_id: str, *, deleted: boo
 def _organisation(cur: Cursor) -> str:
     found = people_rows.organisation(cur)
     return found[0] if found else ""
+
+
+def _open_to_write(cur: Cursor, actor: Actor, code: str, invoice_id: str, *, deleted: bool = False) -> tuple[Project, Invoice]:
+    """The same to be changed. Raises Forbidden where the project is archived."""
+    project, found = _open(cur, actor, code, invoice_id, deleted=deleted)
+    check_not_archived(project)
+    return project, found
 
 
 def list_sheets(cur: Cursor, actor: Actor, code: str) -> list[Sheet]:
@@ -117,16 +118,14 @@ class Waiting:
 
 
 def read_chargeable(cur: Cursor, actor: Actor, code: str, first: date, last: date) -> Waiting:
-    """What of some days could be charged and stands on no sheet yet."""
+    """What of some days could be charged and stands on no sheet yet: what a sheet of them by task would come to."""
     project = open_project(cur, actor, code, "see_costs")
     prices = prices_in(cur, project, "billing")
-    minutes = amount = unpriced = 0
-    for one in rows.chargeable_now(cur, project.id, first, last):
-        cost = prices.of_hours(one.person_id, ((one.day.toordinal(), one.minutes),))
-        minutes += one.minutes
-        amount += cost or 0
-        unpriced += one.minutes if cost is None else 0
-    return Waiting(minutes, to_amount(amount, prices.decimals), currency_of(cur, project), unpriced)
+    entries = rows.chargeable(cur, project.id, first, last)
+    lines = [line for line, _ in gather(entries, "task", prices.rate_on, {}, new_id)]
+    amount = sum((line_sum(one, prices.decimals) for one in lines), to_amount(0, prices.decimals))
+    unpriced = sum(one.minutes for one in entries if prices.rate_on(one.person_id, one.day) is None)
+    return Waiting(sum(one.minutes for one in entries), amount, currency_of(cur, project), unpriced)
 
 
 def make_sheet(cur: Cursor, actor: Actor, code: str, wish: Wish) -> None:
@@ -138,15 +137,22 @@ def make_sheet(cur: Cursor, actor: Actor, code: str, wish: Wish) -> None:
     """
     actor = replace(actor, draft=None)
     project = open_project(cur, actor, code, "see_costs")
+    check_not_archived(project)
     try:
         with writing(cur, actor, project.id, "gathered hours to be charged", seen=project) as log:
             draft = Invoice(wish.id, project.id, wish.client.strip(), wish.first, wish.last, wish.grouped, currency_of(cur, project),
                             actor.person.id, actor.clock.utc(), tax=wish.tax)  # fmt: skip
             check_invoice(draft)
-            entries = rows.chargeable(cur, project.id, wish.first, wish.last)
+            entries = rows.chargeable(cur, project.id, wish.first, wish.last, lock=True)
             if not entries:
                 raise RuleError("No hours of these days can be charged and stand on no sheet yet. Choose other days.", "first")
-            lines = gather(entries, wish.grouped, _rate_of(cur, project), _names(cur, project, entries, wish.grouped), new_id)
+            lines = gather(
+                entries,
+                wish.grouped,
+                prices_in(cur, project, "billing").rate_on,
+                _names(cur, project, entries, wish.grouped),
+                new_id,
+            )
             made = check_invoice(replace(draft, lines=tuple(line for line, _ in lines)))
             rows.insert(cur, made)
             for line, ids in lines:
@@ -154,24 +160,6 @@ def make_sheet(cur: Cursor, actor: Actor, code: str, wish: Wish) -> None:
             log.record("invoice", made.id, "created", None, {"client": made.client, "entries": len(entries)})
     except AlreadyDone:
         pass
-
-
-def _rate_of(cur: Cursor, project: Project) -> Any:
-    """What an hour of a person is charged at on a day, in the currency of the project."""
-    rates = rate_rows.rates(cur)
-    own = {one.id for one in read_capacities(cur).staff.resources if one.project_id == project.id}
-    foreign = project.currency is not None and project.currency != read_capacities(cur).staff.common.currency
-
-    def rate_of(who: str, day: date) -> Decimal | None:
-        amount: Decimal | None = None
-        for one in rates.get((who, "billing"), ()):
-            if one.first is None or one.first <= day:
-                amount = one.amount
-        if amount is None:
-            return None
-        return (amount * (project.exchange if foreign and who not in own else 1)).quantize(Decimal("0.0001")).normalize()
-
-    return rate_of
 
 
 def _names(cur: Cursor, project: Project, entries: Sequence[TimeEntry], grouped: Grouped) -> dict[str, str]:
@@ -195,7 +183,7 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str, invoice_id: str, fields: Ma
         RuleError: what would be cannot.
     """
     actor = replace(actor, draft=None)
-    project, _ = _open(cur, actor, code, invoice_id)
+    project, _ = _open_to_write(cur, actor, code, invoice_id)
     with writing(cur, actor, project.id, "changed an invoice sheet", seen=project) as log:
         _, before = _open(cur, actor, code, invoice_id)
         _check_draft(before)
@@ -225,7 +213,7 @@ def _kept_ties(before: Invoice, lines: Sequence[InvoiceLine]) -> tuple[InvoiceLi
 def delete_sheet(cur: Cursor, actor: Actor, code: str, invoice_id: str) -> None:
     """Take a draft away: its hours can be charged elsewhere. Raises Forbidden where it is frozen."""
     actor = replace(actor, draft=None)
-    project, _ = _open(cur, actor, code, invoice_id)
+    project, _ = _open_to_write(cur, actor, code, invoice_id)
     with writing(cur, actor, project.id, "took an invoice sheet away", seen=project) as log:
         _, before = _open(cur, actor, code, invoice_id)
         _check_draft(before)
@@ -242,7 +230,7 @@ def freeze_sheet(cur: Cursor, actor: Actor, code: str, invoice_id: str, number: 
         RuleError: a number that is taken, no client, nothing to charge, a line without a rate.
     """
     actor = replace(actor, draft=None)
-    project, _ = _open(cur, actor, code, invoice_id)
+    project, _ = _open_to_write(cur, actor, code, invoice_id)
     with writing(cur, actor, project.id, f"froze the invoice sheet {number}"[:80], seen=project) as log:
         _, before = _open(cur, actor, code, invoice_id)
         _check_draft(before)
@@ -261,7 +249,7 @@ def cancel_sheet(cur: Cursor, actor: Actor, code: str, invoice_id: str) -> None:
         RuleError: it is a draft, or was cancelled already.
     """
     actor = replace(actor, draft=None)
-    project, _ = _open(cur, actor, code, invoice_id)
+    project, _ = _open_to_write(cur, actor, code, invoice_id)
     with writing(cur, actor, project.id, "cancelled an invoice sheet", seen=project) as log:
         _, before = _open(cur, actor, code, invoice_id)
         if before.frozen_at is None or before.cancelled_at is not None:
@@ -285,7 +273,7 @@ def take_back(cur: Cursor, actor: Actor, code: str, invoice_id: str, entries: Se
         RuleError: it was frozen or cancelled, changed again since, or its hours are charged elsewhere by now.
     """
     actor = replace(actor, draft=None)
-    project, before = _open(cur, actor, code, invoice_id, deleted=True)
+    project, before = _open_to_write(cur, actor, code, invoice_id, deleted=True)
     fields = {one.field: one for one in entries}
     if {"number", "cancelled_at"} & fields.keys() or before.frozen_at is not None:
         raise RuleError("What was frozen stays. Cancel the sheet, and make another.", "number")

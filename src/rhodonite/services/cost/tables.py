@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Any
@@ -24,20 +23,13 @@ from ..common.context import Actor, new_id, open_project
 from ..common.plan_cache import PLANS
 from ..resources import rates as rate_services
 from ..resources.capacity import read_capacities
-from ..resources.tables import read_rows
+from ..resources.tables import Brought, numbers_of, read_rows, task_in
+from .book import may_see_costs
 from .budgets import MOST_AT_ONCE, add_expenses, check_reckons, set_budgets
 
 RATE_HEADS = ("Who", "E-mail", "Kind", "From", "Amount")
 BUDGET_HEADS = ("Number", "Title", "Budget")
 EXPENSE_HEADS = ("Task", "Title", "What", "Day", "Units", "Amount", "Note", "Person")
-
-
-@dataclass(frozen=True, slots=True)
-class Brought:
-    """How many rows of a file came in, and how many were there already."""
-
-    added: int
-    known: int
 
 
 def read_amount(text: str) -> Decimal:
@@ -150,25 +142,18 @@ def budgets_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
     project = open_project(cur, actor, code, "manage")
     check_reckons(project)
     plan = PLANS.at(cur, project, actor.clock.now()).plan
+    numbers = numbers_of(plan)
     wanted: dict[str | None, Decimal] = {}
     now = rows.budgets(cur, project.id)
     read = read_rows(data, BUDGET_HEADS, needs=("budget",))
     for line, row in read:
         with naming_line(line):
-            task_id = _task(row["number"], plan) if row["number"] else None
+            task_id = task_in(row["number"], numbers, plan.project.code) if row["number"] else None
             wanted[task_id] = read_amount(row["budget"])
     fresh = {one: amount for one, amount in wanted.items() if now.get(one or project.id) != amount}
     if fresh:
         set_budgets(cur, actor, code, fresh)
     return Brought(len(fresh), len(read) - len(fresh))
-
-
-def _task(text: str, plan: Plan) -> str:
-    number = text.upper().removeprefix(plan.project.code).strip()
-    found = next((row.task.id for row in plan.rows.values() if str(row.task.number) == number), None)
-    if found is None:
-        raise RuleError(f"“{text[:40]}” is no task here. Name it by its number, such as {plan.project.code} 42.", "file")
-    return found
 
 
 # expenses
@@ -206,11 +191,12 @@ def expenses_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
         for one in read_capacities(cur).staff.resources
         if one.project_id in {None, project.id} and one.kind != "labour"
     }
-    read = []
+    read, numbers = [], numbers_of(plan)
     for line, row in read_rows(data, EXPENSE_HEADS, needs=("task", "day"), most=MOST_AT_ONCE):
         with naming_line(line):
-            read.append(_expense(row, plan, known, actor))
-    there = {_key(one) for one in rows.expenses(cur, project.id)}
+            read.append(_expense(row, plan, numbers, known, actor))
+    sees = may_see_costs(cur, actor, project)  # who may not is not told either that somebody else spent the same
+    there = {_key(one) for one in rows.expenses(cur, project.id) if sees or one.person_id == actor.person.id}
     fresh = [one for one in read if _key(one) not in there]
     if fresh:
         add_expenses(cur, actor, code, fresh)
@@ -221,12 +207,14 @@ def _key(one: Expense) -> tuple[Any, ...]:
     return one.task_id, one.resource_id, one.day, _said(one.units), _said(one.amount), one.note
 
 
-def _expense(row: Mapping[str, str], plan: Plan, known: Mapping[str, Resource], actor: Actor) -> Expense:
+def _expense(
+    row: Mapping[str, str], plan: Plan, numbers: Mapping[str, str], known: Mapping[str, Resource], actor: Actor
+) -> Expense:
     resource = known.get(row["what"].casefold()) if row["what"] else None
     if row["what"] and resource is None:
         raise RuleError(f"No material or fixed cost is called {row['what'][:60]} here.", "file")
     units = read_amount(row["units"]) if row["units"] else None
     amount = read_amount(row["amount"]) if row["amount"] else None
     day = read_day(row["day"], actor.clock.now().date())
-    return Expense(new_id(), plan.project.id, _task(row["task"], plan), resource.id if resource else None, day, units, amount,
+    return Expense(new_id(), plan.project.id, task_in(row["task"], numbers, plan.project.code), resource.id if resource else None, day, units, amount,
                    row["note"], actor.person.id)  # fmt: skip

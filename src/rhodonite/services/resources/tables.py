@@ -13,6 +13,7 @@ from ...core.common.errors import RuleError
 from ...core.people.model import Person
 from ...core.resources.bookable import RESOURCE_KINDS, Resource
 from ...core.resources.capacity import Absence
+from ...core.schedule.plan import Plan
 from ...formats.csv_table import Table, read_table
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
@@ -33,6 +34,19 @@ class Brought:
 
     added: int
     known: int
+
+
+def numbers_of(plan: Plan) -> dict[str, str]:
+    """By its number the id of each task of a plan, for ``task_in``."""
+    return {str(row.task.number): row.task.id for row in plan.rows.values()}
+
+
+def task_in(text: str, numbers: Mapping[str, str], code: str) -> str:
+    """The id of a task that a cell names by its number, with or without the code of its project. Raises RuleError where none is."""
+    found = numbers.get(text.upper().removeprefix(code).strip())
+    if found is None:
+        raise RuleError(f"“{text[:40]}” is no task here. Name it by its number, such as {code} 42.", "file")
+    return found
 
 
 def resources_out(cur: Cursor, actor: Actor, code: str | None) -> Rows:

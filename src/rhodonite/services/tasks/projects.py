@@ -89,6 +89,12 @@ def visible_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> li
     return found
 
 
+def every_visible_project(cur: Cursor, actor: Actor) -> dict[str, tuple[Project, str]]:
+    """By id the projects that somebody may see, archived ones too, with their role in each."""
+    both = [*visible_projects(cur, actor), *visible_projects(cur, actor, archived=True)]
+    return {project.id: (project, role) for project, role in both}
+
+
 # What the tasks of a project sum up to, by (project, revision, quarter of an hour): few change between two readings.
 _SUMS: dict[str, tuple[int, Any, Sums]] = {}
 

@@ -11,13 +11,14 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.durations import say_hours
-from ...core.common.errors import Clash, Forbidden, Missing, RuleError
+from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.people.access import may_in_project
 from ...core.tasks.model import Project, Task
 from ...core.time.entries import (
     Closed,
     TimeEntry,
     check_entry,
+    check_may_enter,
     check_not_charged,
     check_open,
     check_whole_day,
@@ -25,14 +26,14 @@ from ...core.time.entries import (
     may_enter,
     monday_of,
 )
-from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.people import people as people_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
-from ..common.context import Actor, Log, once, open_project, open_task, writing
+from ..common.clashes import check_clash
+from ..common.context import Actor, Log, check_not_archived, once, open_project, open_task, writing
 from ..common.pipeline import comes_along
 from ..common.plan_cache import PLANS
 
@@ -74,8 +75,7 @@ def open_ground(cur: Cursor, actor: Actor, code: str) -> Ground:
         RuleError: it records no time.
     """
     project = open_project(cur, actor, code, "see")
-    if project.archived_at is not None:
-        raise Forbidden(f"{project.code} is archived and cannot be changed. Restore it first.")
+    check_not_archived(project)
     if not project.time:
         raise RuleError(f"{project.code} records no time. A lead switches that on in the settings of the project.", "time")
     return Ground(project, actor.role_in(project, project_rows.members(cur, project.id).get(actor.person.id)))
@@ -129,7 +129,6 @@ def _check_count(items: Sequence[Any]) -> None:
 
 
 def _check_new(cur: Cursor, actor: Actor, ground: Ground, made: Sequence[TimeEntry]) -> None:
-    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in made})}
     closed = closed_weeks(cur, made)
     others = {one.person_id for one in made} - {actor.person.id}
     if others and not ground.leads:
@@ -138,15 +137,19 @@ def _check_new(cur: Cursor, actor: Actor, ground: Ground, made: Sequence[TimeEnt
         raise RuleError("That person is not in the organisation any more. Choose another.", "person_id")
     today = actor.clock.now().date()
     for one in made:
+        check_entry(one, today)
+        check_open(closed, one, leads=ground.leads)
+    _check_tasks(cur, actor, ground, made)
+
+
+def _check_tasks(cur: Cursor, actor: Actor, ground: Ground, entries: Sequence[TimeEntry]) -> None:
+    """Raises Missing or Forbidden where the actor may not enter time on the task of an entry."""
+    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in entries})}
+    for one in entries:
         task = tasks.get(one.task_id)
         if task is None or task.project_id != ground.project.id or task.deleted_at is not None:
             raise Missing("task")
-        check_entry(one, today)
-        check_open(closed, one, leads=ground.leads)
-        if not may_enter(ground.role, task, actor.person.id):
-            raise Forbidden(
-                "You are not at work on this task: a contributor enters time on any, others where they are owner, helper or booked."
-            )
+        check_may_enter(ground.role, task, actor.person.id)
 
 
 def closed_weeks(cur: Cursor, entries: Iterable[TimeEntry]) -> Closed:
@@ -182,7 +185,7 @@ def edit_entries(cur: Cursor, actor: Actor, code: str, edits: Sequence[EntryEdit
     _check_count(edits)
     with writing(cur, actor, ground.project.id, f"changed {_counted(edits)}", seen=ground.project) as log:
         before = _open(cur, actor, ground, [one.id for one in edits])
-        _check_clash(cur, actor, before, edits)
+        check_clash(cur, actor, "hours", before, edits)
         after = []
         for edit in edits:
             was = before[edit.id]
@@ -196,24 +199,16 @@ def edit_entries(cur: Cursor, actor: Actor, code: str, edits: Sequence[EntryEdit
 
 def _check_edited(cur: Cursor, actor: Actor, ground: Ground, before: Mapping[str, TimeEntry], after: Sequence[TimeEntry]) -> None:
     """What an entry was and what it becomes must both be open; only one that goes to another task is asked for its right there."""
-    moved = [one for one in after if one.task_id != before[one.id].task_id]
-    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in moved})}
     closed = closed_weeks(cur, after)
     for one in after:
         check_entry(one, actor.clock.now().date())
         check_open(closed, one, leads=ground.leads)
-    for one in moved:
-        task = tasks.get(one.task_id)
-        if task is None or task.project_id != ground.project.id or task.deleted_at is not None:
-            raise Missing("task")
-        if not may_enter(ground.role, task, actor.person.id):
-            raise Forbidden("You are not at work on that task. Choose one that you own, help with or are booked on.")
+    _check_tasks(cur, actor, ground, [one for one in after if one.task_id != before[one.id].task_id])
     _check_days(cur, after)
 
 
 def _write(cur: Cursor, log: Log, before: Sequence[TimeEntry], after: Sequence[TimeEntry], gone: datetime | None = None) -> None:
-    for one in after:
-        rows.update(cur, one, log.revision, gone)
+    rows.update(cur, after, log.revision, gone)
     rows.recount(cur, {one.task_id for one in (*before, *after)}, log.revision)
 
 
@@ -236,20 +231,6 @@ def _open(cur: Cursor, actor: Actor, ground: Ground, ids: Sequence[str], *, gone
         check_open(closed, each, leads=ground.leads)
         check_not_charged(each)
     return opened
-
-
-def _check_clash(cur: Cursor, actor: Actor, before: Mapping[str, TimeEntry], edits: Sequence[EntryEdit]) -> None:
-    clashes = []
-    for edit in edits:
-        changed = journal_rows.changed_since(cur, [edit.id], edit.revision)
-        by = {name: person for _, name, _, person in changed if person != actor.person.id}
-        clashes += [
-            {"task_id": None, "field": name, "yours": value, "theirs": getattr(before[edit.id], name), "by": by[name]}
-            for name, value in edit.fields.items()
-            if name in by and getattr(before[edit.id], name) != value
-        ]
-    if clashes:
-        raise Clash("Somebody else changed the same hours since. Choose which stay.", clashes)
 
 
 def _counted(items: Sequence[Any]) -> str:
@@ -345,8 +326,8 @@ def put_back(cur: Cursor, log: Log, entries: Sequence[Entry]) -> None:
 def _give(cur: Cursor, log: Log, after: Mapping[str, TimeEntry], before: Sequence[TimeEntry]) -> None:
     """Write entries that belong to other tasks than before. A task of another project is counted without a revision of it: it
     goes to the bin, or comes from there, in a change of its own."""
+    rows.update(cur, [after[one.id] for one in before], log.revision)
     for one in before:
-        rows.update(cur, after[one.id], log.revision)
         log.record("time", one.id, "task_id", one.task_id, after[one.id].task_id)
     touched = {(one.project_id, one.task_id) for one in (*before, *after.values())}
     rows.recount(cur, {task for project, task in touched if project == log.project.id}, log.revision)

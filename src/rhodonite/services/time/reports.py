@@ -22,7 +22,7 @@ from ...store.people import teams as team_rows
 from ...store.time import entries as rows
 from ..common.context import Actor
 from ..common.plan_cache import PLANS
-from ..tasks.projects import visible_projects
+from ..tasks.projects import every_visible_project
 
 HIDDEN = "work that you may not see"
 
@@ -77,8 +77,7 @@ def read_report(cur: Cursor, actor: Actor, asked: Asked) -> ReportAnswer:
 
 
 def _seen(cur: Cursor, actor: Actor) -> dict[str, Project]:
-    both = [*visible_projects(cur, actor), *visible_projects(cur, actor, archived=True)]
-    return {project.id: project for project, _ in both}
+    return {one: project for one, (project, _) in every_visible_project(cur, actor).items()}
 
 
 def _pieces(cur: Cursor, actor: Actor, asked: Asked, seen: dict[str, Project]) -> list[Piece]:

@@ -34,7 +34,7 @@ from ...store.time import entries as rows
 from ..common.context import Actor, Log, once, writing
 from ..common.plan_cache import PLANS
 from ..resources.capacity import read_capacities
-from ..tasks.projects import visible_projects
+from ..tasks.projects import every_visible_project
 
 MOST_OFFERED = 24
 """Tasks that are offered for a week beside those with hours in it."""
@@ -106,8 +106,7 @@ class _Seen:
 
 
 def _seen(cur: Cursor, actor: Actor) -> _Seen:
-    both = [*visible_projects(cur, actor), *visible_projects(cur, actor, archived=True)]
-    return _Seen({project.id: (project, role) for project, role in both})
+    return _Seen(every_visible_project(cur, actor))
 
 
 def read_sheet(cur: Cursor, actor: Actor, person_id: str | None, day: date | None) -> TimeSheet:

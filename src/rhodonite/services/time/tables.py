@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from collections.abc import Mapping
 
 from pymysql.cursors import Cursor
 
@@ -18,17 +18,9 @@ from ...store.people import people as people_rows
 from ...store.time import entries as rows
 from ..common.context import Actor, new_id
 from ..common.plan_cache import PLANS
-from ..resources.tables import read_rows
+from ..resources.tables import Brought, numbers_of, read_rows, task_in
 from .entries import MOST_AT_ONCE, add_entries, open_ground
 from .reports import ENTRY_HEADS
-
-
-@dataclass(frozen=True, slots=True)
-class Brought:
-    """How many entries of a file came in, and how many were there already."""
-
-    added: int
-    known: int
 
 
 def entries_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
@@ -41,11 +33,11 @@ def entries_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
     """
     ground = open_ground(cur, actor, code)
     plan = PLANS.at(cur, ground.project, actor.clock.now()).plan
-    people = people_rows.all_people(cur)
+    people, numbers = people_rows.all_people(cur), numbers_of(plan)
     read = []
     for line, row in read_rows(data, ENTRY_HEADS, needs=("task", "day", "hours"), most=MOST_AT_ONCE):
         with naming_line(line):
-            read.append(_entry(row, plan, people, actor))
+            read.append(_entry(row, plan, numbers, people, actor))
     if not read:
         raise RuleError("The file has no rows with hours.", "file")
     days = [one.day for one in read]
@@ -65,7 +57,7 @@ def entries_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
     return Brought(len(new), len(read) - len(new))
 
 
-def _entry(row: dict[str, str], plan: Plan, people: list[Person], actor: Actor) -> TimeEntry:
+def _entry(row: dict[str, str], plan: Plan, numbers: Mapping[str, str], people: list[Person], actor: Actor) -> TimeEntry:
     if row["project"] and row["project"].upper() != plan.project.code:
         raise RuleError(
             f"This row is of {row['project'][:20]}, and this is {plan.project.code}. Bring each project’s hours in there.", "file"
@@ -74,17 +66,8 @@ def _entry(row: dict[str, str], plan: Plan, people: list[Person], actor: Actor) 
     minutes = read_duration(row["hours"].replace(",", "."), 8 * 60, bare="hour")
     started = _time(row["from"]) if row["from"] else None
     billable = row["billable"].casefold() not in {"no", "false", "0"}
-    return TimeEntry(new_id(), plan.project.id, _task(row["task"], plan), _person(row, people, actor), day, minutes, started,
+    return TimeEntry(new_id(), plan.project.id, task_in(row["task"], numbers, plan.project.code), _person(row, people, actor), day, minutes, started,
                      row["note"], billable)  # fmt: skip
-
-
-def _task(text: str, plan: Plan) -> str:
-    """A task by its number, with or without the code of its project."""
-    number = text.upper().removeprefix(plan.project.code).strip()
-    found = next((row.task.id for row in plan.rows.values() if str(row.task.number) == number), None)
-    if found is None:
-        raise RuleError(f"“{text[:40]}” is no task here. Name it by its number, such as {plan.project.code} 42.", "file")
-    return found
 
 
 def _person(row: dict[str, str], people: list[Person], actor: Actor) -> str:

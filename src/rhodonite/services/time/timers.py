@@ -11,7 +11,7 @@ from pymysql.cursors import Cursor
 from ...core.common.dates import say_day
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.tasks.model import Project, Task
-from ...core.time.entries import Timer, check_entry, check_open, entry_of, is_forgotten, may_enter, ran_for
+from ...core.time.entries import Timer, check_entry, check_may_enter, check_open, entry_of, is_forgotten, ran_for
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
@@ -83,10 +83,7 @@ def start_timer(cur: Cursor, actor: Actor, task_id: str, note: str, billable: bo
     task = task_rows.tasks_by_id(cur, [task_id])[0]
     if task.deleted_at is not None:
         raise Missing("task")
-    if not may_enter(ground.role, task, actor.person.id):
-        raise Forbidden(
-            "You are not at work on this task: a contributor enters time on any, others where they are owner, helper or booked."
-        )
+    check_may_enter(ground.role, task, actor.person.id)
     if running is not None:
         _stop(cur, replace(actor, change_id=pair_of(actor.change_id)), running, None)
     made = Timer(actor.person.id, task_id, actor.clock.utc(), note.strip(), billable)

@@ -104,10 +104,10 @@ def numbers(cur: Cursor, year: int) -> list[str]:
 # what is charged
 
 
-def chargeable(cur: Cursor, project_id: str, first: date, last: date) -> list[TimeEntry]:
-    """The entries of a project that can be charged and are on no sheet, locked."""
+def chargeable(cur: Cursor, project_id: str, first: date, last: date, *, lock: bool = False) -> list[TimeEntry]:
+    """The entries of a project that can be charged and are on no sheet; locked where they are about to be charged."""
     sql = f"""SELECT {ENTRY_COLUMNS} FROM time_entries WHERE project_id = %s AND day BETWEEN %s AND %s AND billable
-      AND deleted_at IS NULL AND invoice_id IS NULL ORDER BY day, id FOR UPDATE"""
+      AND deleted_at IS NULL AND invoice_id IS NULL ORDER BY day, id{" FOR UPDATE" if lock else ""}"""
     return [read_entry(row) for row in fetch_all(cur, sql, (project_id, first, last))]
 
 
@@ -140,10 +140,3 @@ def entries_on(cur: Cursor, invoice_id: str) -> list[tuple[str, TimeEntry]]:
     """(line, entry) of what is charged on a sheet."""
     sql = f"SELECT {ENTRY_COLUMNS}, invoice_line FROM time_entries WHERE invoice_id = %s ORDER BY day, id"
     return [(row[-1], read_entry(row[:-1])) for row in fetch_all(cur, sql, (invoice_id,))]
-
-
-def chargeable_now(cur: Cursor, project_id: str, first: date, last: date) -> list[TimeEntry]:
-    """The same as ``chargeable``, only looked at."""
-    sql = f"""SELECT {ENTRY_COLUMNS} FROM time_entries WHERE project_id = %s AND day BETWEEN %s AND %s AND billable
-      AND deleted_at IS NULL AND invoice_id IS NULL"""
-    return [read_entry(row) for row in fetch_all(cur, sql, (project_id, first, last))]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections import Counter
+from collections.abc import Collection, Iterable
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
@@ -51,9 +52,12 @@ def expenses_by_id(cur: Cursor, ids: Collection[str]) -> dict[str, tuple[Expense
     return {row[0]: (_expense(row), bool(row[-1])) for row in fetch_all(cur, sql, tuple(ids))}
 
 
-def count_on(cur: Cursor, task_id: str) -> int:
-    """How many expenses a task has."""
-    return int(fetch_all(cur, "SELECT COUNT(*) FROM expenses WHERE task_id = %s AND deleted_at IS NULL", (task_id,))[0][0])
+def counts_on(cur: Cursor, task_ids: Collection[str]) -> Counter[str]:
+    """How many expenses some tasks have."""
+    if not task_ids:
+        return Counter()
+    sql = f"SELECT task_id, COUNT(*) FROM expenses WHERE task_id IN ({places(len(task_ids))}) AND deleted_at IS NULL GROUP BY task_id"
+    return Counter(dict(fetch_all(cur, sql, tuple(task_ids))))
 
 
 def insert_expenses(cur: Cursor, new: Collection[Expense], revision: int) -> None:
@@ -62,12 +66,12 @@ def insert_expenses(cur: Cursor, new: Collection[Expense], revision: int) -> Non
     cur.executemany(f"INSERT INTO expenses ({_EXPENSE}) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)", rows)
 
 
-def update_expense(cur: Cursor, one: Expense, revision: int, deleted_at: datetime | None = None) -> None:
-    """Write an expense anew; on what it was spent, and by whom it was entered, stays."""
-    cur.execute(
+def update_expenses(cur: Cursor, several: Iterable[Expense], revision: int, deleted_at: datetime | None = None) -> None:
+    """Write expenses anew; on what it was spent, and by whom it was entered, stays."""
+    cur.executemany(
         "UPDATE expenses SET project_id = %s, task_id = %s, day = %s, units = %s, amount = %s, note = %s, revision = %s,"
         " deleted_at = %s WHERE id = %s",
-        (one.project_id, one.task_id, one.day, one.units, one.amount, one.note, revision, deleted_at, one.id),
+        [(e.project_id, e.task_id, e.day, e.units, e.amount, e.note, revision, deleted_at, e.id) for e in several],
     )
 
 

@@ -70,12 +70,12 @@ def insert(cur: Cursor, entries: Iterable[TimeEntry], revision: int) -> None:
         cur.executemany(f"INSERT INTO time_entries ({ENTRY_COLUMNS}) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)", rows)
 
 
-def update(cur: Cursor, one: TimeEntry, revision: int, deleted_at: datetime | None = None) -> None:
-    """Write an entry anew; whose it is stays."""
-    cur.execute(
+def update(cur: Cursor, entries: Iterable[TimeEntry], revision: int, deleted_at: datetime | None = None) -> None:
+    """Write entries anew; whose they are stays."""
+    cur.executemany(
         "UPDATE time_entries SET project_id = %s, task_id = %s, day = %s, minutes = %s, started = %s, note = %s, billable = %s,"
         " revision = %s, deleted_at = %s WHERE id = %s",
-        (one.project_id, one.task_id, one.day, one.minutes, one.started, one.note, one.billable, revision, deleted_at, one.id),
+        [(e.project_id, e.task_id, e.day, e.minutes, e.started, e.note, e.billable, revision, deleted_at, e.id) for e in entries],
     )
 
 

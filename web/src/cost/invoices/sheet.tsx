@@ -26,6 +26,9 @@ function readMinutes(text: string): number {
   return Math.round(hours * 60);
 }
 
+/** A rate with all its decimals, two at least, so that it times the hours is the sum. */
+const sayRate = (rate: string) => saySum(Number(rate).toFixed(Math.max(2, rate.split(".")[1]?.length ?? 0)));
+
 export function SheetOf({ project, id }: { project: Project; id: string }) {
   const { data, error, refetch } = useInvoice(project.code, id);
   if (error) return <Failed error={error} retry={refetch} />;
@@ -228,11 +231,11 @@ function LineRow({
       <td className="text-right">
         {typeof line.rate === "string" && (
           <TextField
-            value={saySum(Number(line.rate).toFixed(2))}
+            value={sayRate(line.rate)}
             label={`Rate of ${line.text}`}
             readOnly={!draft}
             className={`w-full px-1 text-right tabular-nums ${Number(line.rate) ? "" : "text-ochre"}`}
-            onSave={(text) => change({ rate: readSum(text) ?? "0" })}
+            onSave={(text) => change({ rate: readSum(text, 4) ?? "0" })}
           />
         )}
       </td>

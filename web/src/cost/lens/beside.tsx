@@ -1,5 +1,5 @@
 /** Beside the tree of costs: earned value with its curves, months, and people and resources. */
-import { Suspense } from "react";
+import { Suspense, useState } from "react";
 import type { Project, Schemas } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { Loading } from "../../parts/basics";
@@ -20,6 +20,25 @@ export function Beside({ project, currency }: { project: Project; currency: stri
       <EarnedValue project={project} />
       <Months project={project} currency={currency} />
     </aside>
+  );
+}
+
+/** The same where there is no room beside: folded below the tree, and asked for once it is opened. */
+export function Below({ project, currency }: { project: Project; currency: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details
+      className="max-h-[60%] flex-none overflow-auto border-t border-rule-2 px-3 sm:px-[18px] xl:hidden"
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+    >
+      <summary className="min-h-8 cursor-pointer py-1.5 font-semibold">Earned value, months and people</summary>
+      {open && (
+        <>
+          <EarnedValue project={project} />
+          <Months project={project} currency={currency} />
+        </>
+      )}
+    </details>
   );
 }
 

@@ -15,7 +15,7 @@ import { CellInput } from "../../tasks/outline/cell";
 import { Fold } from "../../tasks/outline/row";
 import { useSaveProject } from "../../tasks/settings/save";
 import { type CostRow, type Costs, isNothing, maySeeCosts, readSum, saySum, useCostActions, useCosts } from "../cost";
-import { Beside } from "./beside";
+import { Below, Beside } from "./beside";
 
 const ROW = 29;
 const HEAD = 27;
@@ -195,6 +195,7 @@ function CostTree({ project, outline, inside, opened, openTask }: LensProps) {
             save={(text) => budget(null, readSum(text))}
           />
         </div>
+        <Below project={project} currency={data.currency} />
       </div>
       {!opened && <Beside project={project} currency={data.currency} />}
     </>

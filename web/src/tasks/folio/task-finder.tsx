@@ -7,6 +7,17 @@ import { useSettled } from "../../parts/use-settled";
 
 export type FoundTask = Schemas["FoundTaskOut"];
 
+/** A task as something to choose, with its number behind it. */
+export const taskChoice = ({ id, title, code, number }: Pick<FoundTask, "id" | "title" | "code" | "number">) => ({
+  id,
+  name: title,
+  after: (
+    <span className="flex-none text-[11.5px] text-ink-2">
+      {code} {number}
+    </span>
+  ),
+});
+
 export function TaskFinder({
   code,
   without,
@@ -39,15 +50,7 @@ export function TaskFinder({
       typed={text}
       onType={setText}
       nothing={asked && found.data ? "No task is called that." : "…"}
-      choices={tasks.map((task) => ({
-        id: task.id,
-        name: task.title,
-        after: (
-          <span className="flex-none text-[11.5px] text-ink-2">
-            {task.code} {task.number}
-          </span>
-        ),
-      }))}
+      choices={tasks.map(taskChoice)}
       onChoose={(id) => {
         const task = tasks.find((one) => one.id === id);
         if (task) onChoose(task);
