@@ -58,6 +58,12 @@ def test_budgets_are_typed_in_the_tree_and_warned_of(sit: Sit, costed: Costed) -
     expect(page.locator(f'[data-row="{costed.rows()["Lens"]["id"]}"] [data-cell=variance]')).to_contain_text(
         "nearly used up10.00"
     )
+    page.get_by_role("button", name="+ Keep this sheet").click()
+    page.get_by_role("textbox", name="Name").fill(f"Money of {costed.code}")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    desk.saved()
+    page = desk.go(f"/p/{costed.code}/outline")
+    page.get_by_role("link", name=f"Money of {costed.code}").click()
     whole = page.get_by_label("Budget of the project")
     whole.fill("1.2.3")
     whole.press("Enter")

@@ -9262,11 +9262,8 @@ export interface components {
              * @default []
              */
             tints: components["schemas"]["TintIn"][];
-            /**
-             * Lens
-             * @enum {string}
-             */
-            lens: "outline" | "board" | "schedule" | "all_work" | "time";
+            /** Lens */
+            lens: ("outline" | "board" | "schedule" | "costs") | ("all_work" | "time");
             /**
              * Query
              * @description The sentence and the rest, as the address of a page has it

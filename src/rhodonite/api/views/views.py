@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from fastapi import Query
 from fastapi.responses import Response
@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from ...core.views.catalogue import Columns, ColumnType
 from ...core.views.conditions import BARE, FIRST, LONGEST, OPERATORS
 from ...core.views.tints import COVERS, MOST_TINTS, Covers
-from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, ViewGroup, read_view
+from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, PlaceLens, ProjectLens, ViewGroup, read_view
 from ...services.views import all_projects as across
 from ...services.views import csv_export, views
 from ..common.inputs import MB, make_router
@@ -112,7 +112,7 @@ class ViewIn(BaseModel):
 class ViewKept(ViewIn):
     """A view as a sheet keeps it."""
 
-    lens: Literal["outline", "board", "schedule", "all_work", "time"]
+    lens: ProjectLens | PlaceLens
     query: str = Field("", max_length=60_000, description="The sentence and the rest, as the address of a page has it")
     where: Condition | None = None
 

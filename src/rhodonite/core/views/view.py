@@ -20,6 +20,9 @@ from .tints import Tint, TintCount, tells_money, tinted
 Foot = Literal["sum", "average", "least", "most", "filled"]
 MOST_GROUPS = 2
 MOST_SORTS = 4
+ProjectLens = Literal["outline", "board", "schedule", "costs"]
+PlaceLens = Literal["all_work", "time"]
+"""What a sheet keeps: a lens of a project; the list over all projects or the report of time."""
 MOST_COLUMNS = 40
 
 

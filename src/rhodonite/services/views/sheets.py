@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, get_args
 from urllib.parse import parse_qs
 
 from pymysql.cursors import Cursor
@@ -18,7 +18,7 @@ from ...core.common.ordering import make_room
 from ...core.people.access import may_in_organisation, may_in_project
 from ...core.tasks.model import Project
 from ...core.views.conditions import read_group
-from ...core.views.view import read_view
+from ...core.views.view import PlaceLens, ProjectLens, read_view
 from ...store.common.database import from_json, to_json
 from ...store.common.journal import Entry
 from ...store.tasks import projects as project_rows
@@ -26,9 +26,8 @@ from ...store.views import sheets as sheet_rows
 from ...store.views.sheets import Sheet
 from ..common.context import Actor, check_project, once, open_project, writing
 
-LENSES = ("outline", "board", "schedule", "costs")
-ALL_WORK, TIME = "all_work", "time"
-"""The lens over all projects, and the report of time."""
+LENSES: tuple[str, ...] = get_args(ProjectLens)
+PLACES: tuple[str, ...] = get_args(PlaceLens)
 SEEN_BY = ("private", "people", "project")
 LONGEST_NAME = 120
 LONGEST_VIEW = 100_000
@@ -213,10 +212,10 @@ def _name(name: str) -> str:
 
 def kept_view(one: Sheet) -> tuple[dict[str, Any], bool]:
     """What a sheet shows, and whether what lies in the tables cannot be read: then it is the plain outline, or all work."""
-    usual = {"lens": LENSES[0] if one.project_id else ALL_WORK, "query": ""}
+    usual = {"lens": LENSES[0] if one.project_id else PLACES[0], "query": ""}
     try:
         query = one.view.get("query", "")
-        if one.view.get("lens") not in (LENSES if one.project_id else (ALL_WORK, TIME)) or not isinstance(query, str):
+        if one.view.get("lens") not in (LENSES if one.project_id else PLACES) or not isinstance(query, str):
             return usual, True
         shown = parse_qs(query, keep_blank_values=True, max_num_fields=1000)
         read_view(one.view)
@@ -228,7 +227,7 @@ def kept_view(one: Sheet) -> tuple[dict[str, Any], bool]:
 
 
 def _checked(project: Project | None, view: dict[str, Any]) -> dict[str, Any]:
-    lenses = LENSES if project else (ALL_WORK, TIME)
+    lenses = LENSES if project else PLACES
     if view.get("lens") not in lenses:
         raise RuleError(f"A sheet keeps one of these lenses: {', '.join(lenses)}.", "view")
     if len(str(view)) > LONGEST_VIEW:
