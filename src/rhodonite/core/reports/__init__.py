@@ -1,0 +1,1 @@
+"""Status reports: what is told about a project on a day."""
