@@ -1,0 +1,1 @@
+"""The board: where a slip stands, and the limits of what stands there."""
