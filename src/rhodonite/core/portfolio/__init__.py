@@ -1,0 +1,1 @@
+"""Portfolios: projects and larger items managed together."""
