@@ -11,7 +11,6 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 URL = os.environ.get("RHODONITE_PICTURES_URL", "http://127.0.0.1:8470")
-CSV = b"WBS,Task,Who,Start,Due,Days,Status\n1,Boat house,,,,,\n1.1,Clear the slip,Zoltan,8/3/2027,12/3/2027,5,Ready\n1.2,New doors,Nobody Here,15/3/2027,,4,Ready\n1.3,Paint,Priya Nandakumar,soon,,2,Ready\n"
 
 
 def open_task(page: Page) -> None:
@@ -27,10 +26,17 @@ def open_sheet(page: Page) -> None:
     page.get_by_role("rowheader").first.wait_for()
 
 
-def choose_file(page: Page) -> None:
-    """Choose a file with a cell that cannot be read, and a name to be matched by hand."""
-    page.set_input_files("input[type=file]", [{"name": "boat house.csv", "mimeType": "text/csv", "buffer": CSV}])
-    page.get_by_text("cannot be read.").wait_for()
+def open_goal(page: Page) -> None:
+    """A goal that counts the milestones of three projects."""
+    page.get_by_role("treeitem").filter(has_text="Doors open").click()
+    page.get_by_role("article").first.wait_for()
+
+
+def open_dashboard(page: Page) -> None:
+    """What the crews look at on Mondays."""
+    page.get_by_role("link", name="Monday with the crews").click()
+    page.get_by_role("region", name="Hours by project and class").locator("svg").first.wait_for()
+    page.wait_for_timeout(600)
 
 
 def show_vein(page: Page) -> None:
@@ -70,32 +76,26 @@ def try_in_a_draft(page: Page) -> None:
     page.get_by_role("region", name="Side by side").wait_for()
 
 
-def print_schedule(page: Page) -> None:
-    """The schedule as it will lie on paper."""
-    page.get_by_role("button", name="Print").click()
-    page.get_by_alt_text("Page 1 of").wait_for()
-
-
 PICTURES = {
     "work": ("/work", None),
     "brief": ("/p/LAN/brief", lambda page: page.locator("figure svg").wait_for()),
     "outline": ("/p/LAN/outline", None),
     "folio": ("/p/LAN/outline", open_task),
-    "task": ("/p/LAN/task/8", lambda page: page.get_by_role("region", name="Attachments").wait_for()),
     "sheet": ("/p/LAN/outline", open_sheet),
     "notices": ("/notices", lambda page: page.get_by_role("article").first.wait_for()),
-    "board": ("/p/LAN/board", None),
+    "board": ("/p/KIO/board", None),
+    "portfolio": ("/p/COAST/portfolio", None),
     "schedule": ("/p/LAN/schedule", show_vein),
     "load": ("/p/LAN/load", find_overload),
     "ripple": ("/p/LAN/schedule", move_a_bar),
     "draft": ("/p/LAN/planning", try_in_a_draft),
-    "print": ("/p/LAN/schedule", print_schedule),
-    "planning": ("/p/LAN/planning", None),
     "desk": ("/desk", None),
     "all-work": ("/desk", lambda page: page.get_by_role("link", name="Late or held").click()),
-    "import": ("/p/MIL/import", choose_file),
     "time-sheet": ("/desk/time", None),
     "costs": ("/p/LAN/costs", None),
+    "goals": ("/goals", open_goal),
+    "dashboard": ("/reports", open_dashboard),
+    "report": ("/p/LAN/reports/draft", lambda page: page.get_by_label("How it stands", exact=True).wait_for()),
 }
 
 

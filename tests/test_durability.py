@@ -84,6 +84,38 @@ def test_no_acknowledged_write_is_lost(running: Running) -> None:
     assert sorted(row["number"] for row in rows) == list(range(1, len(rows) + 1))
 
 
+def test_a_kill_in_the_middle_of_a_running_timer_loses_nothing(running: Running) -> None:
+    ines = Visitor(running, "Ines Oduya")
+    ines("POST", "/projects", {"code": "KILL", "name": "Kill", "start_day": "2027-03-08"})
+    ines("PATCH", "/projects/KILL", {"revision": 99, "time": True})
+    task = str(uuid.uuid4())
+    ines("POST", "/projects/KILL/tasks", {"tasks": [{"id": task, "title": "Grind prisms"}]})
+    began = ines("PUT", "/timer", {"task_id": task, "note": "the east panel"})["timer"]
+    for victim in ("rhodonite.server.process", "mariadbd"):
+        for process in running.parts(victim):
+            os.kill(process, signal.SIGKILL)
+        wait_until(lambda: ines("GET", "/timer")["timer"] == began | {"minutes": ines("GET", "/timer")["timer"]["minutes"]})
+    running.stop(signal.SIGKILL)
+    wait_until(lambda: not Path(f"/proc/{(running.folder / 'lock').read_text()}").exists())
+    running.start()
+    ines = Visitor(running, "Ines Oduya")
+    runs = ines("GET", "/timer")["timer"]
+    assert (runs["started_at"], runs["note"]) == (began["started_at"], "the east panel")
+
+    # stopped while everything is killed: the same request, sent until it is answered, makes one entry
+    def stop(change: str = str(uuid.uuid4())) -> bool:
+        ines("POST", "/timer/stop", {"minutes": 95}, change, timeout=20)
+        return True
+
+    killer = threading.Timer(0.005, lambda: [os.kill(one, signal.SIGKILL) for one in running.parts("")])
+    killer.start()
+    wait_until(stop)
+    killer.join()
+    wait_until(lambda: ines("GET", "/timer")["timer"] is None)
+    found = ines("GET", f"/tasks/{task}/time")["entries"]
+    assert [(one["minutes"], one["note"]) for one in found] == [(95, "the east panel")]
+
+
 def test_everything_killed_at_once_is_there_next_time(running: Running) -> None:
     ines = Visitor(running, "Ines Oduya")
     ines("POST", "/projects", {"code": "KILL", "name": "Kill", "start_day": "2027-03-08"})

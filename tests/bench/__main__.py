@@ -41,7 +41,7 @@ from rhodonite.store.people import people as people_rows
 from rhodonite.store.tasks import projects as project_rows
 from rhodonite.store.tasks import tasks as task_rows
 
-from . import cost, load
+from . import cost, dashboards, goals, load, portfolio
 from .browser import measure_board, measure_browser
 from .crowd import PEOPLE, crowd
 from .load import measure_levelling, measure_load, plan_hours
@@ -298,6 +298,7 @@ def measure_crowds(report: Report) -> None:
         with installation(projects, size, PEOPLE) as made:
             if projects == 1:
                 measure_board(report, made.port, made.tokens[0])
+                portfolio.measure_moves(report, made.port, made.tokens[0])
             figures = crowd(made.port, made.tokens, made.codes)
         where = f"200 people on {projects} {'project' if projects == 1 else 'projects'} of {size:,}"
         assert figures.answers, figures.wrong
@@ -382,6 +383,8 @@ def main() -> None:
     report.feel()
     with installation(OTHERS + 1, OTHER_SIZE, 20, biggest=BIG, workers=1) as made:
         measure_server(report, made.url, made.port, made.tokens[0], made.task_id)
+        ask = Client(made.port, made.tokens[0])
+        dashboards.measure_dashboard(report, made.url, ask, "BIG", made.task_id, BIG + OTHERS * OTHER_SIZE)
         measure_browser(report, made.port, made.tokens[0], somebody_else(made))
         measure_memory(report, made.url)
         measure_start(report, made.settings)
@@ -393,6 +396,14 @@ def main() -> None:
     with installation(1, cost.SIZE, cost.PEOPLE, workers=1) as made:
         cost.spend(made.url)
         cost.measure_costs(report, made.url, Client(made.port, made.tokens[0]))
+        goals.measure_draft(report, made.url, Client(made.port, made.tokens[0]), made.task_id, cost.SIZE)
+    with installation(goals.PROJECTS, goals.SIZE, goals.PEOPLE, workers=1) as made:
+        goals.aim(made.url)
+        goals.measure_goals(report, made.url, Client(made.port, made.tokens[0]), "BIG", made.task_id)
+    with installation(portfolio.PROJECTS, portfolio.SIZE, portfolio.PEOPLE, workers=1) as made:
+        ask = Client(made.port, made.tokens[0])
+        portfolio.join_all(ask)
+        portfolio.measure_portfolio(report, made.url, ask, "BIG", made.task_id)
     report.feel()
     measure_crowds(report)
     report.feel()

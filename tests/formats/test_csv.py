@@ -177,6 +177,11 @@ def test_an_escape_comes_back_without_itself(cell: str) -> None:
     assert read_table(write_csv(["Title"], [[cell]])).rows[0][1] == [cell]
 
 
+@pytest.mark.parametrize("cell", ["'\t", " '=1", "\t=1"])
+def test_blanks_around_an_escape_are_no_part_of_it(cell: str) -> None:
+    assert read_table(write_csv(["Title"], [[cell]])).rows[0][1] == [cell.strip()]
+
+
 def test_formulas_stay_text() -> None:
     assert b"'=1+1" in write_csv(["Title"], [["=1+1"], ["-5"]])
     assert b"\r\n-5" in write_csv(["Title"], [["=1+1"], ["-5"]])

@@ -184,8 +184,10 @@ def test_following_and_muting(sit: Callable[..., Any], made: Made) -> None:
 
 
 def test_what_goes_out_by_mail_is_chosen_by_kind(sit: Callable[..., Any]) -> None:
-    page = sit("Tomas Brekke").go("/notices")
+    desk = sit("Tomas Brekke")
+    page = desk.go("/notices")
     page.get_by_label("By mail: somebody comments").select_option("daily")
+    desk.saved()
     page.reload()
     expect(page.get_by_label("By mail: somebody comments")).to_have_value("daily")
 

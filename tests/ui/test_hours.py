@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import APIResponse, Error, Locator, Route, expect
 
 from tests.running import Running
 
@@ -332,6 +333,29 @@ def test_hours_are_switched_on_in_the_settings_and_a_crew_is_added(sit: Sit, mad
     expect(page.get_by_label("Name of Divers")).to_have_value("Divers")
     found = made.ines("GET", f"/projects/{made.code}/resources")
     assert [(one["name"], one["people"]) for one in found if one["project_id"]] == [("Divers", 2)]
+
+
+def test_what_is_added_while_the_list_comes_for_the_first_time_is_not_missed(sit: Sit, made: Made) -> None:
+    made.ines("PATCH", f"/projects/{made.code}", {"revision": 999, "hours": True})
+    desk = sit()
+    held: list[tuple[Route, APIResponse]] = []
+
+    def hold(route: Route) -> None:
+        """Let the first answer be made now, and given later."""
+        if held or route.request.method != "GET":
+            route.continue_()
+        else:
+            held.append((route, route.fetch()))
+
+    desk.page.route(f"**/api/projects/{made.code}/resources", hold)
+    page = desk.go(f"/p/{made.code}/settings/hours")
+    page.get_by_label("Its name").fill("Divers")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_label("Its name")).to_have_value("")
+    route, answer = held[0]
+    with contextlib.suppress(Error):  # nobody waits for it any more
+        route.fulfill(response=answer)
+    expect(page.get_by_label("Name of Divers")).to_have_value("Divers")
 
 
 def test_the_load_is_read_on_a_phone(sit: Sit, lens: Crew) -> None:

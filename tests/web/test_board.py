@@ -10,32 +10,39 @@ from hypothesis import strategies as st
 
 from .conftest import Modules
 
-LANES = "/src/tasks/board/lanes.ts"
+SHAPE = "/src/board/shape.ts"
 NOW = "2027-03-17T09:42:00"
 PROJECT = {
     "kinds": [{"key": "task", "name": "Task"}, {"key": "defect", "name": "Defect"}],
     "fields": [{"id": "f1", "name": "Safe", "type": "yes_no", "choices": []}],
-    "states": [{"id": "q", "state_class": "queued"}, {"id": "d", "state_class": "finished"}],
-}
+    "states": [
+        {"id": "q", "name": "Ready", "state_class": "queued", "workflow_id": None, "step_of": None, "step": ""},
+        {"id": "d", "name": "Finished", "state_class": "finished", "workflow_id": None, "step_of": None, "step": ""},
+    ],
+    "workflow_name": "Main", "workflows": [], "lanes": [], "periods": [],
+}  # fmt: skip
 
 
 def slip(one: str, place: str = "a", state: str = "q", number: int = 1, **more: Any) -> dict[str, Any]:
     return {
         "id": one, "title": one, "number": number, "board_place": place, "state_id": state, "state_class": "queued",
         "is_summary": False, "actual_finish": None, "owner_id": None, "parent_id": None, "kind": "task", "priority": None,
-        "own": {}, **more,
+        "own": {}, "lane_id": None, "period_id": None, **more,
     }  # fmt: skip
 
 
 def shown(modules: Modules, rows: list[dict[str, Any]], inside: list[str] | None = None, days: int = 14) -> list[str]:
     code = "module.slipsOf(rows, inside && new Set(inside), new Date(now), days).map((one) => one.id)"
-    return modules(LANES, code, rows=rows, inside=inside, now=NOW, days=days)
+    return modules(SHAPE, code, rows=rows, inside=inside, now=NOW, days=days)
+
+
+GIVEN = """{project, outline: rows.map((row) => ({row})), board,
+        people: new Map(Object.entries(people).map(([id, name]) => [id, {id, name}]))}"""
 
 
 def lanes(modules: Modules, by: str, rows: list[dict[str, Any]], people: dict[str, str] | None = None) -> list[list[str]]:
-    code = """module.lanesOf(module.groupingOf(project, by), rows, {project, outline: rows.map((row) => ({row})),
-        people: new Map(Object.entries(people).map(([id, name]) => [id, {id, name}]))}).map((one) => [one.id, one.name])"""
-    return modules(LANES, code, project=PROJECT, by=by, rows=rows, people=people or {})
+    code = f"module.frameOf(rows, by, {GIVEN}).ways[0].lanes.map((one) => [one.id, one.name])"
+    return modules(SHAPE, code, project=PROJECT, by=by, rows=rows, people=people or {}, board=None)
 
 
 def test_slips_stand_in_their_order_without_summary_tasks(modules: Modules) -> None:
@@ -70,9 +77,11 @@ def test_a_custom_field_makes_rows_too_and_nothing_makes_one(modules: Modules) -
 
 
 def place(modules: Modules, moved: str, cell: str, before: str | None, rows: list[dict[str, Any]], by: str = "none") -> Any:
-    code = """(() => { const by = module.groupingOf(project, rowsBy);
-        return module.placeIn(moved, cell, before, rows, module.cellsOf(rows, by)); })()"""
-    return modules(LANES, code, project=PROJECT, rowsBy=by, moved=moved, cell=cell, before=before, rows=rows)
+    code = f"""(() => {{ const frame = module.frameOf(rows, by, {GIVEN});
+        const shape = {{...frame, slipsIn: module.sorted(rows, frame.cellOf, null)}};
+        const at = shape.cells.get(cell) ?? {{key: cell, states: [cell.slice(cell.lastIndexOf('|') + 1)]}};
+        return module.placeIn(moved, at, before, rows, shape); }})()"""
+    return modules(SHAPE, code, project=PROJECT, by=by, moved=moved, cell=cell, before=before, rows=rows, people={}, board=None)
 
 
 ROWS = [slip("a", "b"), slip("b", "d"), slip("c", "f"), slip("x", "c", state="d")]
@@ -115,7 +124,48 @@ def test_what_is_shown_at_once_stands_where_it_was_put(modules: Modules, data: s
 
 
 def test_a_slip_put_to_finished_shows_finished_at_once(modules: Modules) -> None:
-    code = "module.shownIn(row, {id: 'true', name: 'yes', fields: {'own.f1': true}}, project.states[1], 'k', project, new Date(now))"
-    given_to = modules(LANES, code, row=slip("a", own={"f2": 3}), project=PROJECT, now=NOW)
+    code = "module.shownIn(row, {fields: {'own.f1': true, period_id: null}}, project.states[1], 'k', project, new Date(now))"
+    given_to = modules(SHAPE, code, row=slip("a", own={"f2": 3}), project=PROJECT, now=NOW)
     assert (given_to["state_class"], given_to["percent"], given_to["board_place"]) == ("finished", 100, "k")
     assert given_to["own"] == {"f1": True, "f2": 3}
+
+
+STREAMS = {
+    **PROJECT,
+    "states": [
+        *PROJECT["states"],
+        {"id": "s1", "name": "Building", "state_class": "active", "workflow_id": None, "step_of": None, "step": "doing"},
+        {"id": "s2", "name": "Building: picked", "state_class": "active", "workflow_id": None, "step_of": "s1", "step": "picked"},
+        {"id": "r", "name": "Reported", "state_class": "queued", "workflow_id": "fix", "step_of": None, "step": ""},
+    ],
+    "workflows": [{"id": "fix", "name": "Repairs"}],
+    "lanes": [{"id": "urgent", "name": "Urgent", "workflow": None, "cells": {"s1": 1}}],
+    "periods": [{"id": "later", "name": "Later"}],
+}  # fmt: skip
+BOARD = {
+    "lanes": {"ruled": "urgent", "hand": "urgent"},
+    "cells": {"urgent": [{"states": ["q"], "skipped": True}, {"states": ["s1", "s2"], "skipped": False}, {"states": ["d"], "skipped": False}]},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("row", "cell"),
+    [
+        (slip("plain"), "|q"),
+        (slip("ruled", state="s2", state_class="active"), "urgent|s1"),  # of a joined cell the first column names it
+        (slip("ruled"), "urgent|q"),  # in a column that the lane skips it stands all the same
+        (slip("waits", period_id="later"), "~later|q"),
+        (slip("pulled", state="s1", state_class="active", period_id="later"), "|s1"),
+        (slip("fault", state="r"), "|r"),
+        (slip("ruled", state="r"), "|r"),  # that lane is of another workflow
+        (slip("waits", state="r", period_id="later"), "~later|r"),
+        (slip("put", lane_id="urgent", state="d", state_class="finished"), "urgent|d"),
+        (slip("put", lane_id="gone"), "|q"),
+    ],
+)
+def test_a_slip_stands_in_one_cell(modules: Modules, row: dict[str, Any], cell: str) -> None:
+    code = f"""(() => {{ const frame = module.frameOf(rows, 'lanes', {GIVEN});
+        const at = frame.cellOf(rows[0]);
+        return [at, [...frame.cells.values()].filter((one) => one.key === at).length]; }})()"""
+    found = modules(SHAPE, code, project=STREAMS, rows=[row], people={}, board=BOARD)
+    assert found == [cell, 1]

@@ -95,7 +95,7 @@ def test_where_a_row_is_dropped(modules: Modules, index: int, level: int, moving
     assert (drop["parent_id"], drop["after_id"]) == (parent, after)
 
 
-PROJECT = {"states": [{"id": "s1", "name": "Ready"}, {"id": "s2", "name": "Under way"}], "fields": [], "kinds": [], "day_minutes": 450}
+PROJECT = {"states": [{"id": "s1", "name": "Ready", "label": "Ready"}, {"id": "s2", "name": "Under way", "label": "Under way"}], "fields": [], "kinds": [], "day_minutes": 450}
 PEOPLE = [{"id": "p1", "name": "Tomas Brekke", "short": "Tomas B."}]
 COLUMNS = [
     {"id": "title", "head": "Task", "field": "title", "typed": True},

@@ -2,6 +2,7 @@
 import { parseISO } from "date-fns";
 import { Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
+import { usePassing } from "./board/passing";
 import type { Schemas } from "./data/api";
 import { useClash } from "./data/clash";
 import { manages, PeopleContext, SessionContext, useAskPeople, useSession } from "./data/hooks";
@@ -9,7 +10,7 @@ import { useSaveState } from "./data/save-status";
 import { redo, undo } from "./data/undo";
 import { Boundary, Empty, Failed, Loading } from "./parts/basics";
 import { isTyping } from "./parts/typing";
-import { useAskPreferences } from "./people/preferences";
+import { useAskPreferences, usePreferences } from "./people/preferences";
 import { useLength } from "./resources/length";
 import { useLiveUpdates } from "./shell/live";
 import { Masthead } from "./shell/masthead";
@@ -19,15 +20,20 @@ import {
   AllWork,
   ClashDialog,
   CrewsPlace,
+  DashboardPlace,
   Desk,
   fetchAhead,
+  GoalsPlace,
   Invitation,
+  KeptReports,
   LengthDialog,
   LoadPlace,
   Notices,
   OwnTimeSheet,
   People,
   ProjectPlace,
+  ReasonDialog,
+  ReportsPlace,
   Sent,
   SignIn,
   SignInAgain,
@@ -72,7 +78,8 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
   useLiveUpdates();
   const { pathname } = useLocation();
   const people = useAskPeople();
-  useAskPreferences();
+  const asked = useAskPreferences();
+  const { home } = usePreferences();
   useUndoKeys();
   useTimerKey();
   const value = useMemo(
@@ -88,11 +95,24 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
             <Suspense fallback={<Loading what="the page" rows={14} />}>
               <main className="flex min-h-0 flex-1 flex-col">
                 <Routes>
-                  <Route path="/" element={<Navigate to={manages(person) ? "/work" : "/desk"} replace />} />
+                  <Route
+                    path="/"
+                    element={
+                      asked ? (
+                        <Navigate to={home ? `/${home}` : manages(person) ? "/work" : "/desk"} replace />
+                      ) : (
+                        <Loading what="the page" rows={14} />
+                      )
+                    }
+                  />
                   <Route path="/desk" element={<Desk />} />
                   <Route path="/desk/all_work" element={<AllWork />} />
                   <Route path="/desk/everything" element={<Moved to="/desk/all_work" />} />
                   <Route path="/work" element={<Work />} />
+                  <Route path="/goals" element={<GoalsPlace />} />
+                  <Route path="/reports" element={<ReportsPlace />} />
+                  <Route path="/reports/kept" element={<KeptReports />} />
+                  <Route path="/reports/dashboard/:id" element={<DashboardPlace />} />
                   <Route path="/people" element={<People />} />
                   <Route path="/people/load" element={<LoadPlace />} />
                   <Route path="/desk/time" element={<OwnTimeSheet />} />
@@ -125,6 +145,7 @@ function Inside({ session, person }: { session: Schemas["SessionOut"]; person: S
 /** What stands over the page when something has to be decided first. Its code is there before that. */
 function OverThePage() {
   const clash = useClash();
+  const passing = usePassing();
   const length = useLength();
   const { signedOut } = useSaveState();
   useEffect(() => {
@@ -134,6 +155,7 @@ function OverThePage() {
   return (
     <Suspense fallback={null}>
       {clash && <ClashDialog />}
+      {passing && <ReasonDialog />}
       {length && <LengthDialog />}
       {signedOut && <SignInAgain />}
     </Suspense>

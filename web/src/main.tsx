@@ -1,9 +1,10 @@
-import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryCache, type QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./app";
 import { Problem } from "./data/api";
+import { Queries } from "./data/queries";
 import { saveStatus } from "./data/save-status";
 import { preload } from "./shell/preload";
 import "./styles.css";
@@ -15,7 +16,10 @@ function onError(error: unknown, queries: () => QueryClient) {
   }
 }
 
-const queries: QueryClient = new QueryClient({
+// what is shown before the server has answered is drawn in the frame of the key that did it, not in the one after
+notifyManager.setScheduler(queueMicrotask);
+
+const queries: QueryClient = new Queries({
   queryCache: new QueryCache({
     onError: (error, query) => query.meta?.quiet || onError(error, () => queries),
   }),

@@ -23,17 +23,24 @@ from ..services.schedule import calendars as calendar_services
 from ..services.schedule import drafts as draft_services
 from ..services.tasks import projects as project_services
 from ..services.tasks import tasks as task_services
+from ..services.tasks import workflow as workflow_services
+from ..services.tasks.workflow import NewState
 from ..services.views import sheets as sheet_services
 from ..store.common.database import Database, fetch_all
 from ..store.people import people as people_rows
 from ..store.tasks import projects as project_rows
 from ..store.tasks import tasks as task_rows
 from . import hours
+from .boards import arrange_board
+from .dashboards import keep_dashboards
 from .defined import define, sheets_of, values_of
+from .goals import Aims
 from .hanging import Hanger
 from .money import Money
 from .plan_lines import PlanLine, read_plan
 from .plans import ORGANISATION, PEOPLE, PROJECTS, DemoProject
+from .portfolio import lay_out as lay_out_portfolio
+from .reports import Reports
 from .time import Spending
 
 EMAIL = "{}@corvane.example"
@@ -68,6 +75,7 @@ class _Filler:
         self._database.write(self._add_people)
         self._spent = Spending(self._database, self._real, self._clock, self._people, self._at)
         self._money = Money(self._database, self._as, self._at)
+        self._reports = Reports(self._database, self._real, self._people, self._as, self._at)
         self._set_rates()
         for demo in PROJECTS:
             self._plan_project(demo)
@@ -75,15 +83,27 @@ class _Filler:
         for at, _, event in sorted(self._events, key=lambda e: e[:2]):
             self._clock.set(at)
             event()
+        self._clock.set(self._real.now() - timedelta(minutes=2))
+        lay_out_portfolio(self._database, self._as, self._real.now().date(), _Days(self._real.now().date(), ()).day)
         self._name_teams()
         self._set_capacities()
         self._spent.run_timer()
         self._money.charge(self._real.now().date())
-        for initials, name, seen_by, view in sheets_of("", ()):
-            self._database.write(sheet_services.keep_sheet, self._as(initials), None, new_id(), name, seen_by, [], view)
+        Aims(self._database, self._real, self._clock, self._as).lay_out()
+        self._keep_sheets()
+        keep_dashboards(self._database, self._people, self._as)
         self._database.write(self._read_older_notices)
         # Named last: an organisation that has a name is whole.
         self._database.write(people_rows.set_organisation, ORGANISATION, True, self._real.utc())
+
+    def _keep_sheets(self) -> None:
+        """Those over all projects; the first of them is sent on Mondays."""
+        for index, (initials, name, seen_by, view) in enumerate(sheets_of("", ())):
+            sheet_id, keeper = new_id(), self._as(initials)
+            self._database.write(sheet_services.keep_sheet, keeper, None, sheet_id, name, seen_by, [], view)
+            if index == 0:
+                to = [self._people[one].id for one in (initials, "BE", "TB")]
+                self._database.write(sheet_services.edit_sheet, self._as(initials), None, sheet_id, {"send_on": 0, "send_to": to})
 
     def _name_teams(self) -> None:
         """A team of each crew or office that two people or more give as theirs."""
@@ -130,10 +150,15 @@ class _Filler:
         self._at(
             began + timedelta(minutes=40), lambda: self._fill_in(demo, dict(zip([o.title for o in lines], ids, strict=True)))
         )
+        by_title = dict(zip([one.title for one in lines], ids, strict=True))
+        today = self._real.now().date()
+        arranged = began + timedelta(minutes=42)
+        self._at(arranged, lambda: arrange_board(self._database, lambda: self._as(demo.lead), demo.code, by_title, today))
         if demo.code in hours.PLANNED:
             self._at(began + timedelta(minutes=45), lambda: self._plan_hours(demo, lines, ids))
         self._spent.plan_project(demo, lines, ids, days.day, began)
         self._money.plan_project(demo, lines, ids, days.day, began)
+        self._reports.plan_project(demo, began)
         hanger = Hanger(
             self._database, self._clock, self._people, demo, dict(zip([line.title for line in lines], ids, strict=True))
         )
@@ -219,10 +244,10 @@ class _Filler:
         states = self._states(cur, demo.code)
         extra = len(demo.states) - len(states)
         for name, state_class, limit in demo.states[len(states) - 2 : len(states) - 2 + extra]:
-            project_services.add_state(cur, self._as(demo.lead), demo.code, new_id(), name, state_class, limit)
+            workflow_services.add_state(cur, self._as(demo.lead), demo.code, NewState(new_id(), name, state_class, limit))  # type: ignore[arg-type]
         for state, (name, state_class, limit) in zip(self._states(cur, demo.code), demo.states, strict=True):
             fields = {"name": name, "state_class": state_class, "limit": limit}
-            project_services.edit_state(cur, self._as(demo.lead), demo.code, state.id, fields)
+            workflow_services.edit_state(cur, self._as(demo.lead), demo.code, state.id, fields)
 
     def _states(self, cur: Cursor, code: str) -> Any:
         project = project_rows.project_by_code(cur, code)
@@ -291,7 +316,10 @@ class _Filler:
             self._at(_moment(days.day(-since), 10, 30), edit(who, {"held_reason": reason}))
 
     def _begin(self, demo: DemoProject, who: str, task_id: str, state: str | None) -> None:
-        states = self._database.read(self._states, demo.code)
+        task = self._database.read(task_rows.tasks_by_id, [task_id])[0]
+        every = self._database.read(self._states, demo.code)
+        way = next(s.workflow_id for s in every if s.id == task.state_id)
+        states = [s for s in every if s.workflow_id == way]
         active = next((s for s in states if s.name == state), None) or next(s for s in states if s.state_class == "active")
         self._edit(demo.code, who, task_id, {"state_id": active.id})
 

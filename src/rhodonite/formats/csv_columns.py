@@ -31,6 +31,8 @@ FIELDS: dict[str, str] = {
     "calendar": "Calendar",
     "marks": "Marks",
     "held": "Held",
+    "lane": "Lane",
+    "period": "Backlog",
     "description": "Description",
 }
 """What a column can be matched to."""
@@ -57,6 +59,8 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "code": ("code", "id", "key", "task id"),
     "waits_for": ("waits for", "predecessors", "predecessor", "depends on", "after"),
     "constraint": ("constraint", "date constraint"),
+    "lane": ("lane", "row of the board"),
+    "period": ("backlog", "period", "backlog period"),
     "calendar": ("calendar", "task calendar", "working calendar"),
     "marks": ("marks", "mark", "labels", "label"),
     "held": ("held", "held by", "held because", "why held"),

@@ -48,7 +48,7 @@ def read_table(data: bytes) -> Table:
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                rows.append((line, [_bare(cell.strip()) for cell in cells]))
+                rows.append((line, [_bare(cell).strip() for cell in cells]))
             line = reader.line_num + 1
     except csv.Error as error:
         raise RuleError(

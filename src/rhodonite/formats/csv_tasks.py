@@ -89,6 +89,8 @@ class Reading:
         hours: by id of a calendar the working minutes of its usual day.
         answers: by field and text what names mean that nobody here has, an id or None.
         bookable: who can be booked; none: the people.
+        far: gives the id of a task of another project by the code of that and its number; None where there is none that the
+            person may see.
     """
 
     people: Sequence[Person]
@@ -102,6 +104,9 @@ class Reading:
     hours: Mapping[str, int] = field(default_factory=dict)
     answers: Mapping[str, Mapping[str, str | None]] = field(default_factory=dict)
     bookable: Sequence[Named] = ()
+    lanes: Mapping[str, str] = field(default_factory=dict)
+    periods: Mapping[str, str] = field(default_factory=dict)
+    far: Callable[[str, int], str | None] = lambda _code, _number: None
 
     def choices(self, name: str) -> dict[str, str]:
         """What a name in a field can mean: names by id. Empty for a field that has no names."""
@@ -113,9 +118,14 @@ class Reading:
             return {**{kind: kind for kind in KINDS}, **self.kinds}
         if name in {"marks", "calendar"}:
             return dict(self.marks if name == "marks" else self.calendars)
+        if name in {"lane", "period"}:
+            return dict(self.lanes if name == "lane" else self.periods)
         own = next((one for one in self.own if one.key == name), None)
         return {option.id: option.name for option in own.options} if own else {}
 
+
+_CODE_AND_NUMBER = re.compile(r"\s*([A-Za-z][A-Za-z0-9]{1,19}) (\d{1,9})\b")
+_MORE = re.compile(r"\s*\d+ more\s*")
 
 Rows = list[tuple[int, list[str]]]
 LONGEST_OUTLINE = 200
@@ -232,12 +242,36 @@ class _Reader:
             value = self.known(name, text)
         elif one.type == "choices":
             value = self.several(name, text) or None
+        elif one.type == "tied":
+            value = self.tied(text)
         else:
             value = read_value(one, text, self.against.today)
             if one.type in {"number", "money"} and (said := say_rounding(one, text)):
                 self.remarks.append(Problem(task.line, self.heads[name], said))
         if value is not None:
             task.fields[name] = value
+
+    def tied(self, text: str) -> list[str]:
+        """Tasks of other projects, as they go out: ``LAN 6 Glazing; MIL 2 Shell; 1 more``. The titles are for people, and how
+        many more there are that somebody could not see is nothing to be tied to.
+
+        Raises:
+            RuleError: one is not there, or the person may not see it.
+        """
+        found: dict[str, None] = {}
+        for part in text.split(";"):
+            named = _CODE_AND_NUMBER.match(part)
+            if named is None:
+                if found or _MORE.fullmatch(part):  # a title that has this sign in it goes on
+                    continue
+                raise RuleError(f"“{part.strip()[:60]}” names no task of another project. Write its code, such as LAN 12.")
+            task_id = self.against.far(named[1].upper(), int(named[2]))
+            if task_id is None:
+                raise RuleError(
+                    f"“{named[0].strip()}” is no task of another project that you may see. Write another, or leave it out."
+                )
+            found[task_id] = None
+        return list(found)
 
     def known(self, name: str, text: str) -> str | None:
         """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed."""
@@ -454,6 +488,8 @@ _READERS: dict[str, Callable[[_Reader, ReadTask, str], None]] = {
     "calendar": _read_name("calendar_id", "calendar"),
     "marks": _read_marks,
     "held": _read_held,
+    "lane": _read_name("lane_id", "lane"),
+    "period": _read_name("period_id", "period"),
 }
 
 

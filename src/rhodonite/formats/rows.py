@@ -71,6 +71,8 @@ def row_values(row: Row) -> dict[str, Any]:
             for b in task.bookings
         ],
         "keeps": task.keeps,
+        "lane_id": task.lane_id,
+        "period_id": task.period_id,
         "percent": row.percent,
         "actual_start": task.actual_start,
         "actual_finish": task.actual_finish,

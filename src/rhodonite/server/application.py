@@ -17,14 +17,18 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from .. import __version__
+from ..api.board import board
 from ..api.common import days, live
 from ..api.common.inputs import make_router
 from ..api.common.problems import UnexpectedErrors, add_problem_handlers, problem
 from ..api.common.use import needs
 from ..api.cost import costs, invoices
 from ..api.cost import tables as cost_tables
+from ..api.goals import goals
 from ..api.overview import jobs, lenses, search, similar
 from ..api.people import people, sessions, teams
+from ..api.portfolio import portfolio
+from ..api.reports import dashboards, status
 from ..api.resources import bookings, capacity, levelling, load, rates
 from ..api.resources import tables as resource_tables
 from ..api.schedule import calendars, drafts, plan_files, planning, ripples
@@ -32,7 +36,7 @@ from ..api.talk import notices, parts
 from ..api.tasks import copying, csv_files, custom_fields, projects, recurrence, tasks
 from ..api.time import entries as time_entries
 from ..api.time import sheets as time_sheets
-from ..api.views import printing, sheets, views
+from ..api.views import printing, sheets, tied, views
 from ..standins.text_help import RemoteTextHelp, StandInTextHelp
 from ..store.common.database import Database, fetch_one
 from ..store.people.people import last_beat
@@ -149,6 +153,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
     app.state.text_help = RemoteTextHelp(settings.text_help_url) if settings.text_help_url else StandInTextHelp()
     add_problem_handlers(app)
     ripples.add_handler(app)
+    board.add_limit_handler(app)
     for module in (
         sessions,
         people,
@@ -171,6 +176,9 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         sheets,
         teams,
         custom_fields,
+        board,
+        tied,
+        portfolio,
         similar,
         copying,
         recurrence,
@@ -184,6 +192,9 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         time_sheets,
         costs,
         invoices,
+        goals,
+        status,
+        dashboards,
         cost_tables,
         jobs,
     ):

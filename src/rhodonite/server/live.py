@@ -17,7 +17,9 @@ from starlette.concurrency import run_in_threadpool
 from ..services.common.context import Clock
 from ..services.tasks.seen import Seen, read_seen
 from ..store.common.database import Database
+from ..store.goals.goals import version as goals_version
 from ..store.people.people import access_version
+from ..store.reports.dashboards import changes as dashboards_version
 from ..store.resources.bookable import mark
 from ..store.talk.notices import unread_of
 from ..store.tasks.projects import revisions
@@ -40,6 +42,7 @@ class News:
         unread: by person how many notices are not read, of those who follow.
         bookable: is another after every change to who can be booked when.
         timers: by person what is another whenever their timer is, of those who follow.
+        goals: is another after every change to a goal; ``dashboards``: to a dashboard.
     """
 
     projects: dict[str, tuple[str, int, int]] = field(default_factory=dict)
@@ -47,6 +50,8 @@ class News:
     unread: dict[str, int] = field(default_factory=dict)
     bookable: str = ""
     timers: dict[str, str] = field(default_factory=dict)
+    goals: int = 0
+    dashboards: int = 0
 
 
 class LiveHub:
@@ -107,7 +112,15 @@ class LiveHub:
         access = (access_version(cur), sum(meta for *_, meta in rows), len(rows))
         projects = {one: (code, revision, meta) for one, code, revision, meta in rows}
         same = access == self._now.access and self._seen is not None
-        news = News(projects, access, unread_of(cur, people), mark(cur), timers_of(cur, people))
+        news = News(
+            projects,
+            access,
+            unread_of(cur, people),
+            mark(cur),
+            timers_of(cur, people),
+            goals_version(cur),
+            dashboards_version(cur),
+        )
         return news, None if same else read_seen(cur, self._clock.utc())
 
     async def visible(self, token_hash: bytes) -> frozenset[str] | None:
@@ -156,6 +169,8 @@ class _Told:
         self._unread: int | None = None
         self._bookable: str | None = None
         self._timer: str | None = None
+        self._goals: int | None = None
+        self._dashboards: int | None = None
 
     def events(self, news: News, visible: Collection[str], person_id: str) -> bytes:
         """What is new for the client; nothing where nothing is."""
@@ -168,11 +183,15 @@ class _Told:
         told, self._unread = self._unread, unread
         known, self._bookable = self._bookable, news.bookable
         timer, self._timer = self._timer, news.timers.get(person_id, "")
+        goals, self._goals = self._goals, news.goals
+        boards, self._dashboards = self._dashboards, news.dashboards
         return (
             (_event(fresh) if fresh else b"")
             + (_event(settings, b"settings") if settings else b"")
             + (_event(unread, b"notices") if person_id and told != unread else b"")
             + (_event(1, b"timer") if timer not in {None, self._timer} else b"")
+            + (_event(1, b"goals") if goals not in {None, news.goals} else b"")
+            + (_event(1, b"dashboards") if boards not in {None, news.dashboards} else b"")
             + (_event(1, b"capacity") if known not in {None, news.bookable} else b"")
         )
 

@@ -150,10 +150,13 @@ class Supervisor:
                 time.sleep(0.05)
         raise StartFailure(f"Rhodonite did not answer within {_READY_WITHIN:.0f} s.")
 
-    def watch(self) -> None:
-        """Start again whatever falls over, until told to stop."""
+    def heed_signals(self) -> None:
+        """From here on Ctrl-C and the signal to terminate end the watch in good order, instead of breaking off."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, lambda *_: setattr(self, "_stopping", True))
+
+    def watch(self) -> None:
+        """Start again whatever falls over, until told to stop."""
         while not self._stopping:
             if self._mariadb and self._mariadb.process and self._mariadb.process.poll() is not None:
                 self._restart_database()
@@ -223,6 +226,7 @@ def run(settings: Settings, prepare: Callable[[Settings], None], announce: Calla
         prepare: called with the database running, before any server process starts.
         announce: called when everything answers.
     """
+    signal.signal(signal.SIGTERM, signal.default_int_handler)  # while starting, so that what runs already is stopped in order
     lock = lock_data(settings.data)
     check_space(settings.data)
     listener = open_port(settings.host, settings.port)
@@ -243,6 +247,7 @@ def run(settings: Settings, prepare: Callable[[Settings], None], announce: Calla
         prepare(settings)
         with step(f"Starting {settings.workers} server processes and the worker"):
             supervisor.start()
+        supervisor.heed_signals()  # before anybody is told how to stop it
         announce(settings)
         supervisor.watch()
         say("\nStopping ...")

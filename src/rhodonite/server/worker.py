@@ -13,8 +13,11 @@ from pymysql.cursors import Cursor
 
 from ..services.common.context import Clock
 from ..services.common.jobs import run_next
+from ..services.goals import notes as goal_notes
+from ..services.reports import status
 from ..services.talk.notices import send_digests
 from ..services.tasks.recurrence import keep_ahead
+from ..services.views.sendings import send_sheet, sheets_to_send
 from ..store.common import jobs as job_rows
 from ..store.common.database import Database
 from ..store.people.people import beat
@@ -55,6 +58,12 @@ def keep_all_ahead(database: Database, clock: Clock) -> None:
         attempt("write what repeats", database.write, keep_ahead, clock, project_id)
 
 
+def send_all_sheets(database: Database, clock: Clock, address: str) -> None:
+    """Send what the sheets show whose day has come, each by itself."""
+    for sheet_id in database.read(sheets_to_send, clock):
+        attempt("send a sheet", database.write, send_sheet, clock, address, sheet_id)
+
+
 def do_jobs(database: Database, clock: Clock, address: str, stop: threading.Event) -> None:
     """Do what people ask of the worker, one job after the other."""
     attempt("take up what it left", database.write, job_rows.run_again)
@@ -80,6 +89,9 @@ def main() -> None:
         if beats % int(SWEEP_EVERY / BEAT_EVERY) == 0:
             attempt("sweep", database.write, sweep, clock.utc())
             attempt("look for what repeats", keep_all_ahead, database, clock)
+            attempt("remind of progress notes", database.write, goal_notes.remind, clock, settings.address)
+            attempt("send sheets", send_all_sheets, database, clock, settings.address)
+            attempt("remind of status reports", database.write, status.remind, clock, settings.address)
         beats += 1
         stop.wait(BEAT_EVERY)
     jobs.join(LONGEST_STOP)

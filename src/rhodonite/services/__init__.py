@@ -4,14 +4,19 @@ What areas register is imported here, so that it is there wherever a service is 
 change of tasks, what comes along with a copy, and the work of jobs.
 """
 
+from .board import blanks, limits
 from .cost import budgets, costs
+from .goals import on_projects
+from .portfolio import parts
 from .resources import booking, levelling, load, own_time
 from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
 from .time import entries, ledger
+from .views import tied
 
 __all__ = [
+    "blanks",
     "booking",
     "budgets",
     "copies",
@@ -21,11 +26,15 @@ __all__ = [
     "entries",
     "ledger",
     "levelling",
+    "limits",
     "load",
     "notices",
+    "on_projects",
     "own_time",
+    "parts",
     "plan_files",
     "recurrence",
     "reschedule",
     "tasks",
+    "tied",
 ]

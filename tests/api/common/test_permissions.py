@@ -15,6 +15,7 @@ from rhodonite.core.people.model import Person
 from rhodonite.server.application import make_app
 from rhodonite.server.settings import Settings
 from rhodonite.services.common.context import new_id
+from rhodonite.standins.dispatch import MailFile, send_mail
 from rhodonite.store.common import jobs as job_rows
 from rhodonite.store.common.database import Database
 from rhodonite.store.common.jobs import Job
@@ -52,7 +53,13 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/projects/{code}/calendars/{calendar_id}"): {"name": "Night", "week": {"mon": [["20:00", "24:00"]]}},
     ("POST", "/api/projects/{code}/states"): {"name": "New", "state_class": "active"},
     ("PATCH", "/api/projects/{code}/states/{state_id}"): {"limit": 3},
+    ("POST", "/api/projects/{code}/states/{state_id}/steps"): {"first": "Doing", "second": "Ready to go on"},
     ("POST", "/api/projects/{code}/tasks"): {"tasks": [{"title": "New"}]},
+    ("POST", "/api/projects/{code}/tasks/from-blank"): {"blank_id": "{blank_id}", "title": "From a blank"},
+    ("POST", "/api/projects/{code}/parts"): {"code": "{part_code}"},
+    ("PATCH", "/api/projects/{code}/parts/{part_id}"): {"shows": "level:1"},
+    ("POST", "/api/portfolios"): {"code": "{part_code}P", "name": "Coast", "start_day": "2027-03-08"},
+    ("POST", "/api/projects/{code}/blanks"): {"name": "Kept", "task_id": "{task_id}"},
     ("POST", "/api/projects/{code}/tasks/paste"): {"text": "New"},
     ("PATCH", "/api/projects/{code}/tasks"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"percent": 5}}]},
     ("POST", "/api/projects/{code}/ripple"): {"tasks": [{"id": "{task_id}", "revision": 999, "fields": {"duration": "2 d"}}]},
@@ -131,6 +138,28 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/projects/{code}/expenses"): {"expenses": [{"task_id": "{task_id}", "day": "2027-03-16", "amount": "5"}]},
     ("PATCH", "/api/projects/{code}/expenses"): {"expenses": [{"id": "{expense_id}", "revision": 999, "amount": "7"}]},
     ("POST", "/api/projects/{code}/expenses/delete"): {"ids": ["{expense_id}"]},
+    ("POST", "/api/goals"): {
+        "title": "A goal",
+        "first": "2027-01-01",
+        "last": "2027-06-30",
+        "belongs": "person",
+        "whose": "{self_id}",
+    },
+    ("PATCH", "/api/goals/{goal_id}"): {"version": 1, "title": "Another"},
+    ("PUT", "/api/goals/purpose"): {"purpose": "Keep it open"},
+    ("POST", "/api/goals/measure"): {"measure": {}, "first": "2027-01-01", "last": "2027-06-30"},
+    ("POST", "/api/goals/{goal_id}/values"): {"day": "2027-03-01", "value": "7"},
+    ("POST", "/api/goals/{goal_id}/notes"): {"health": "steady"},
+    ("POST", "/api/goals/{goal_id}/close"): {"outcome": "met"},
+    ("PUT", "/api/goals/{goal_id}/following"): {"on": True},
+    ("POST", "/api/dashboards"): {"name": "Mine"},
+    ("PATCH", "/api/dashboards/{dashboard_id}"): {"version": 1, "name": "Ours"},
+    ("POST", "/api/dashboards/{dashboard_id}/answers"): {},
+    ("POST", "/api/dashboards/{dashboard_id}/preview"): {"kind": "figure"},
+    ("POST", "/api/dashboards/{dashboard_id}/panels"): {"kind": "figure"},
+    ("PATCH", "/api/dashboards/{dashboard_id}/panels/{panel_id}"): {"version": 1, "width": 4},
+    ("POST", "/api/projects/{code}/reports"): {"texts": {"stands": "Well"}},
+    ("PUT", "/api/projects/{code}/reports/settings"): {"sections": ["stands"], "indicators": ["time"]},
     ("PATCH", "/api/timer"): {"note": "second pour"},
     ("POST", "/api/timer/stop"): {},
     ("POST", "/api/time-sheet/hand-in"): {"day": "2027-03-16"},
@@ -185,6 +214,7 @@ TABLES = {
     "/api/projects/{code}/rates/table": "Who,Amount\n{crew_name},31",
     "/api/projects/{code}/budgets/table": "Number,Budget\n,1000",
     "/api/projects/{code}/expenses/table": "Task,Day,Amount\n1,2027-03-16,5",
+    "/api/goals/table": "Goal,First day,Last day\nRelit,2027-01-01,2027-06-30",
     "/api/absences/table": "Person,From\n{self_mail},2027-08-02",
 }
 
@@ -281,6 +311,39 @@ def one_of_each() -> list[tuple[str, str | None, bool, frozenset[str]]]:
     return [(*case, frozenset(needs)) for case, needs in found.items()]
 
 
+def own_goal(path: str, lead: Caller, person: Person) -> dict[str, str]:
+    """A goal that a person owns, with what a route about it asks for."""
+    goal, value, note = (str(uuid.uuid4()) for _ in range(3))
+    lead("POST", "/goals", {"id": goal, "title": "Theirs", "first": "2027-01-01", "last": "2027-06-30", "people": {person.id: "edit"},
+                            "seen_by": "people"})  # fmt: skip
+    lead("POST", f"/goals/{goal}/values", {"id": value, "day": "2027-03-01", "value": "5"})
+    lead("POST", f"/goals/{goal}/notes", {"id": note, "health": "steady"})
+    if path.endswith("/open"):
+        lead("POST", f"/goals/{goal}/close", {"outcome": "met"})
+    return {"goal_id": goal, "value_id": value, "note_id": note}
+
+
+def own_dashboard(caller: Caller) -> dict[str, str]:
+    """A dashboard that a person keeps, with a panel."""
+    board, panel = str(uuid.uuid4()), str(uuid.uuid4())
+    caller("POST", "/dashboards", {"id": board, "name": "Mine", "panels": [{"id": panel, "kind": "figure"}]})
+    return {"dashboard_id": board, "panel_id": caller("GET", f"/dashboards/{board}")["panels"][0]["id"]}
+
+
+def portfolio_of(path: str, lead: Caller, database: Database, person: Person) -> dict[str, str]:
+    """LAN as a portfolio, with another project that a person sees, and that is joined where a route is about a part."""
+    code = f"Q{uuid.uuid4().hex[:5]}".upper()
+    words = {"part_code": code, "part_id": str(uuid.uuid4())}
+    if path == "/api/portfolios":
+        return words
+    database.write(lambda cur: cur.execute("UPDATE projects SET portfolio = TRUE WHERE code = 'LAN'"))
+    lead("POST", "/projects", {"code": code, "name": "Part", "start_day": "2027-03-08"})
+    lead("PUT", f"/projects/{code}/members/{person.id}", {"role": "viewer"})
+    if "{part_id}" in path:
+        lead("POST", "/projects/LAN/parts", {"id": words["part_id"], "code": code})
+    return words
+
+
 def own_hours(path: str, lead: Caller, caller: Caller, other: Caller, person: Person) -> None:
     """What routes about one's own hours ask for: a timer that runs, a week that can be handed in or judged."""
     if not lead.client.get("/api/projects/HRS").is_success:
@@ -342,6 +405,12 @@ def test_routes_keep_to_what_they_need(
         database.write(job_rows.insert, one, b"")
         return one.id
 
+    def sent_file() -> str:
+        """A file that hangs on a mail."""
+        file = MailFile(new_id(), "a.csv", "text/csv", b"Title")
+        database.write(lambda cur: send_mail(cur, new_id(), NOW, to="a@corvane.example", subject="A", body="A", files=[file]))
+        return file.id
+
     lead = sign_in("administrator")
     lead(
         "POST",
@@ -357,7 +426,7 @@ def test_routes_keep_to_what_they_need(
     for method, path, need in routes():
         if path in OPEN or path in STREAMS or need not in walked:
             continue
-        words = {"code": "LAN", "form": "csv", "state_id": state_id(lead, "In review") if "{state_id}" in path else ready}
+        words = {"code": "LAN", "form": "csv", "state_id": state_id(lead, "In review") if path.endswith("{state_id}") else ready}
         if "person_id" in path:
             stranger = "other" if "people" in path else "member" if organisation_role == "guest" else "guest"
             words["person_id"] = people[stranger].id
@@ -392,12 +461,29 @@ def test_routes_keep_to_what_they_need(
                 lead("POST", "/projects/LAN/defined/marks", {"id": words["definition_id"], "name": words["definition_id"]})
             if path.endswith("restore"):
                 lead("DELETE", f"/projects/LAN/defined/marks/{words['definition_id']}")
+        if "{blank_id}" in asked:
+            words["blank_id"] = str(uuid.uuid4())
+            lead("POST", "/projects/LAN/defined/blanks", {"id": words["blank_id"], "name": words["blank_id"]})
+        if path.endswith("/join"):
+            words["state_id"] = str(uuid.uuid4())
+            step = {"id": words["state_id"], "first": "Waiting", "second": "Picked"}
+            lead("POST", f"/projects/LAN/states/{ready}/steps", step)
+        if "/portfolio" in path or "/parts" in path:
+            words |= portfolio_of(path, lead, database, people[organisation_role])
         if "{team_id}" in path:
             words["team_id"] = str(uuid.uuid4())
             lead("POST", "/teams", {"id": words["team_id"], "name": words["team_id"]})
         if path.startswith(("/api/timer", "/api/time-sheet/")) and need == "person":
             own_hours(path, lead, caller, sign_in("other"), people[organisation_role])
             words["other_person"] = people["other"].id
+        if "{goal_id}" in path or "{note_id}" in path:
+            words |= own_goal(path, lead, people[organisation_role])
+        if "{mail_file_id}" in path:
+            words["mail_file_id"] = sent_file()
+        if "{dashboard_id}" in path:
+            words |= own_dashboard(caller)
+        if "/reports/{number}" in path:
+            words |= {"number": str(lead("POST", "/projects/LAN/reports", {"texts": {"stands": "Well"}})["number"]), "kind": "md"}
         if "/invoices" in path:
             words["kind"] = "pdf"
             hours = {"task_id": tasks.pop(), "day": "2027-03-16", "minutes": 1}
@@ -489,6 +575,8 @@ def test_without_a_session_only_the_door_opens(sign_in: Any) -> None:
         "entry_id": "x",
         "expense_id": "x",
         "invoice_id": "x",
+        "mail_file_id": "x",
+        "part_id": "x",
         "kind": "pdf",
         "other_person": "x",
         **{name.strip("{}"): "x" for name in HANGING},

@@ -65,6 +65,14 @@ def test_by_person_and_with_lines_of_ones_own(lan: Caller, hours: dict[str, Any]
     assert [one["entered"] for one in after["lines"]] == [180, None]
 
 
+def test_all_hours_can_be_charged_at_one_rate(lan: Caller, hours: dict[str, Any]) -> None:
+    waiting = lan("GET", "/projects/LAN/chargeable", params=MARCH | {"rate": "61.25"})
+    assert (waiting["minutes"], waiting["amount"], waiting["unpriced"]) == (180, "183.76", 0)
+    sheet = gather(lan, rate="61.25")
+    assert [(one["minutes"], one["rate"], one["sum"]) for one in sheet["lines"]] == [(90, "61.25", "91.88")] * 2
+    assert sheet["net"] == "183.76"
+
+
 def test_hours_on_a_sheet_are_not_changed_behind_it(lan: Caller, hours: dict[str, Any], sign_in: SignIn) -> None:
     sheet = gather(lan)
     edit = {"entries": [{"id": hours["first"]["id"], "revision": 99, "minutes": 10}]}

@@ -131,7 +131,7 @@ def test_changes_from_elsewhere_are_refused(ines: Any) -> None:
 
 def test_preferences_are_kept_with_the_person(sign_in: Any) -> None:
     ines, tomas = sign_in("manager"), sign_in("member")
-    usual = {"ripple_days": 0, "longest_days": 20, "digest_hour": 7, "mail": {"named": "at_once", "given": "at_once"}}
+    usual = {"ripple_days": 0, "longest_days": 20, "digest_hour": 7, "home": "", "mail": {"named": "at_once", "given": "at_once"}}
     assert ines("GET", "/session/preferences") == usual
     assert ines("PATCH", "/session/preferences", {"ripple_days": 1.5}) == {**usual, "ripple_days": 1.5}
     assert ines("PATCH", "/session/preferences", {"longest_days": 10}) == {
@@ -142,3 +142,13 @@ def test_preferences_are_kept_with_the_person(sign_in: Any) -> None:
     assert tomas("GET", "/session/preferences") == usual
     refused = ines("PATCH", "/session/preferences", {"longest_days": 0}, expect=422)
     assert refused["detail"] == "Write working days from 0.5 to 1000."
+
+
+def test_each_chooses_where_it_opens(ines: Any, sign_in: Any) -> None:
+    board = "reports/dashboard/0190a6f2-7c1e-7d3a-9f54-2b1c8e6d4a10"
+    for home in (board, "p/LAN"):
+        assert ines("PATCH", "/session/preferences", {"home": home})["home"] == home
+    assert sign_in("member")("GET", "/session/preferences")["home"] == ""
+    for wrong in ("//evil.example", "p/", "p/../account", "people", "javascript:alert(1)"):
+        assert ines("PATCH", "/session/preferences", {"home": wrong}, expect=422)["errors"][0]["field"] == "home"
+    assert ines("PATCH", "/session/preferences", {"home": ""})["home"] == ""

@@ -377,3 +377,12 @@ def test_the_plan_of_a_day_has_its_own_summary_tasks_and_finish(ines: Caller, cl
     found = ines("GET", "/projects/LAN/compare?first=2027-03-18")
     assert (found["finish_before"][:10], found["finish"][:10]) == ("2027-04-09", "2027-03-17")
     assert {one["title"]: one["kind"] for one in found["tasks"]} == {"Paint": "gone", "Cut again": "added"}
+
+
+def test_an_agreed_plan_is_seen_at_once_where_the_plan_in_hand_was_behind(ines: Caller) -> None:
+    task = ines.add("Cast bars", start="2027-03-22", duration="3 d")
+    ines("GET", "/projects/LAN/brief")  # the plan is in hand
+    checklist = ines("POST", f"/tasks/{task['id']}/checklists", {"name": "Foundry", "items": ["Sand"]})
+    assert checklist  # a change after which nobody reads the plan
+    ines("POST", "/projects/LAN/agreed", {"name": "Signed", "day": "2027-03-17"})
+    assert ines("GET", "/projects/LAN/brief")["facts"]["agreed"] == "2027-03-24T17:30:00"

@@ -62,7 +62,8 @@ def test_the_workflow_can_be_changed(ines: Caller) -> None:
     assert [s["name"] for s in project["states"]] == ["Ready", "Under way", "In review", "On the bench", "Finished", "Dropped"]
     bench = state_id(ines, "On the bench")
     project = ines("PATCH", f"/projects/LAN/states/{bench}", {"name": "Bench", "after_id": None})
-    assert project["states"][0] == {"id": bench, "name": "Bench", "state_class": "active", "limit": 3}
+    first = project["states"][0]
+    assert [first[name] for name in ("id", "name", "label", "state_class", "limit")] == [bench, "Bench", "Bench", "active", 3]
     assert ines("PATCH", f"/projects/LAN/states/{bench}", {"limit": None})["states"][0]["limit"] is None
 
 
@@ -152,6 +153,20 @@ def test_where_replanned_starts_fall_is_a_setting(ines: Caller) -> None:
     assert ines("GET", "/projects/LAN")["start_grid"] == 60
     ines("POST", f"/changes/{change}/undo")
     assert ines("GET", "/projects/LAN")["start_grid"] == 15
+
+
+def test_the_parts_of_a_brief_are_chosen_ordered_said_and_taken_back(ines: Caller) -> None:
+    before = ines("GET", "/projects/LAN")
+    assert before["brief"][:3] == ["reading", "states", "curve"]
+    wanted = {"revision": before["revision"], "brief": ["decisions", "reading", "decisions"]}
+    assert ines("PATCH", "/projects/LAN", wanted)["brief"] == ["decisions", "reading"]
+    line = ines("GET", "/projects/LAN/activity")[0]
+    assert line["lines"][0].endswith("→ decisions, reading")
+    ines("POST", f"/changes/{line['id']}/undo")
+    assert ines("GET", "/projects/LAN")["brief"] == before["brief"]
+    for wrong in ([], ["weather"]):
+        said = ines("PATCH", "/projects/LAN", {"revision": 99, "brief": wrong}, expect=422)
+        assert "Choose one or more of these parts" in said["detail"]
 
 
 def test_the_lenses_of_a_project_are_chosen_said_and_taken_back(ines: Caller) -> None:

@@ -181,7 +181,7 @@ def test_one_timer_a_person_the_next_stops_the_one_before(lan: Caller, clock: Cl
     lan("DELETE", "/timer")
     assert running(lan) is None
     assert entries(lan, pane) == []
-    lan("POST", "/timer/stop", {}, expect=404)
+    assert "No timer of yours runs" in lan("POST", "/timer/stop", {}, expect=422)["detail"]
 
 
 def test_two_clicks_in_two_browsers_make_one_timer(lan: Caller) -> None:

@@ -95,4 +95,12 @@ def test_an_exchange_rate_that_cannot_be_is_refused(wrong: str) -> None:
 @pytest.mark.parametrize("wrong", ["-0.01", "NaN", "Infinity", "1.2345", "1e13"])
 def test_a_sum_that_cannot_be_is_refused(wrong: str) -> None:
     with pytest.raises(RuleError):
-        check_amount(Decimal(wrong), "amount")
+        check_amount(Decimal(wrong), "amount", 3)
+
+
+def test_a_sum_has_no_more_decimals_than_its_currency() -> None:
+    assert check_amount(Decimal("12.40"), "amount", 2) == Decimal("12.4")
+    with pytest.raises(RuleError, match="more decimals than can be kept here: 2"):
+        check_amount(Decimal("12.405"), "amount", 2)
+    with pytest.raises(RuleError, match="here: none"):
+        check_amount(Decimal("12.5"), "amount", 0)

@@ -3,11 +3,12 @@ import { format } from "date-fns";
 import { X } from "lucide-react";
 import { useState } from "react";
 import { type Project, sentence, type TaskRow } from "../data/api";
-import { may, useMe, usePeople } from "../data/hooks";
+import { mayManage, useMe, usePeople } from "../data/hooks";
 import { note } from "../data/notes";
 import { Button, IconButton, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 import { sayDay, sayHours } from "../parts/format";
+import { Select } from "../parts/select";
 import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { sayAmount } from "../resources/bookings";
@@ -54,7 +55,7 @@ function Budget({ row, project, cost }: { row: TaskRow; project: Project; cost: 
         value={saySum(stands?.budget)}
         label={`Budget of ${row.title}`}
         placeholder="none"
-        readOnly={!may(project, "manage")}
+        readOnly={!mayManage(project)}
         className="w-28 px-1"
         onSave={(text) => budget(row.id, readSum(text))}
       />
@@ -159,8 +160,8 @@ function Spend({ row, project, currency }: { row: TaskRow; project: Project; cur
   return (
     <form className="py-1.5" aria-label="Enter what was spent" onSubmit={submit} noValidate>
       <div className="flex flex-wrap items-center gap-1.5">
-        <select
-          className="input min-w-0 flex-1"
+        <Select
+          className="min-w-0 flex-1"
           aria-label="What was used or spent"
           value={what}
           onChange={(event) => setWhat(event.target.value)}
@@ -172,7 +173,7 @@ function Spend({ row, project, currency }: { row: TaskRow; project: Project; cur
               {booked.has(one.id) ? "" : " (not booked here)"}
             </option>
           ))}
-        </select>
+        </Select>
         <input
           className="input w-24 text-right"
           aria-label={units ? `How many ${chosen?.unit}` : "How much"}
@@ -210,8 +211,8 @@ function ExpenseLine({ expense, cost, project }: { expense: Expense; cost: TaskC
   const { edit, remove } = useCostActions(project.code);
   const mine = expense.person_id === me.person.id;
   const open = cost.may_enter && (mine || cost.leads);
-  const amount = expense.units ?? expense.amount ?? "";
-  const said = saySum(amount.replace(/(\.\d*?)0+$/, "$1").replace(/\.$/, ""));
+  const typed = (expense.units ?? expense.amount ?? "").replace(/(\.\d*?)0+$/, "$1").replace(/\.$/, "");
+  const said = saySum(expense.units === null && expense.cost !== null ? expense.cost : typed);
   return (
     <li className="flex min-h-8 items-center gap-2 border-t border-rule text-[12.5px]">
       <Tile person={byId.get(expense.person_id)} size={18} />

@@ -1,6 +1,6 @@
 /** Whether a project reckons cost, in which currency, and for whom the work is done. */
 import { client, type Project, sentence } from "../data/api";
-import { manages, useMe } from "../data/hooks";
+import { manages, mayManage, useMe } from "../data/hooks";
 import { note } from "../data/notes";
 import { TextField } from "../parts/text-field";
 import { useStaff } from "../resources/use-staff";
@@ -91,7 +91,7 @@ export function CostSettings({ project }: { project: Project }) {
           </dd>
         </dl>
       )}
-      {project.costs && project.may.includes("manage") && <CostTables project={project} />}
+      {project.costs && mayManage(project) && <CostTables project={project} />}
     </section>
   );
 }

@@ -45,7 +45,7 @@ export function CostTables({ project }: { project: Project }) {
   return (
     <div className="mt-4 grid gap-2">
       <div className={LINE}>
-        <span className="w-24">Budgets</span>
+        <span className="w-[160px]">Budgets</span>
         <BringTable
           what="budget"
           columns="Number, Title, Budget; the project itself has no number"
@@ -58,7 +58,7 @@ export function CostTables({ project }: { project: Project }) {
         <AsTable what="Take them out " address={(kind) => `/api/projects/${code}/budgets.${kind}`} />
       </div>
       <div className={LINE}>
-        <span className="w-24">Spent</span>
+        <span className="w-[160px]">Spent</span>
         <BringTable
           what="expense"
           columns="Task, What, Day, Units, Amount, Note"
@@ -71,7 +71,7 @@ export function CostTables({ project }: { project: Project }) {
         <AsTable what="Take them out " address={(kind) => `/api/projects/${code}/expenses.${kind}`} />
       </div>
       <div className={LINE}>
-        <span className="w-24">Own rates</span>
+        <span className="w-[160px]">Own rates</span>
         <BringTable
           what="rate"
           columns="Who, Kind, From, Amount; of crews and materials of this project"

@@ -29,6 +29,8 @@ export class Problem extends Error {
     readonly field: string | null = null,
     readonly clashes: ClashField[] = [],
     readonly ripple: Schemas["RippleOut"] | null = null,
+    readonly limits: Schemas["LimitPassedOut"][] = [],
+    readonly limitRule: string | null = null,
   ) {
     super(sentence);
   }
@@ -50,6 +52,8 @@ function toProblem(status: number, body: unknown): Problem {
     errors?.[0]?.field ?? null,
     (document.clashes as ClashField[]) ?? [],
     (document.ripple as Schemas["RippleOut"]) ?? null,
+    (document.limits as Schemas["LimitPassedOut"][]) ?? [],
+    (document.rule as string) ?? null,
   );
 }
 
@@ -93,12 +97,19 @@ export function newId(): string {
 }
 
 /** Of a change its id, how it is to be taken where it moves other tasks, and the draft that it goes into. */
-export type ChangeHeaders = { "Rhodonite-Change": string; "Rhodonite-Ripple"?: string; "Rhodonite-Draft"?: string };
+export type ChangeHeaders = {
+  "Rhodonite-Change": string;
+  "Rhodonite-Ripple"?: string;
+  "Rhodonite-Draft"?: string;
+  "Rhodonite-Reason"?: string;
+};
 
 /** How a change is to be taken where it moves other tasks, and the draft that it goes into. */
 export interface How {
   consent?: string;
   draft?: string;
+  /** why a limit of the board is passed */
+  reason?: string;
 }
 
 const AGAIN = new Set([0, 502, 503, 504]);
@@ -126,6 +137,7 @@ async function deliver<T>(make: (headers: ChangeHeaders) => Promise<Answer<T>>, 
   const headers: ChangeHeaders = { "Rhodonite-Change": newId() };
   if (how.consent) headers["Rhodonite-Ripple"] = how.consent;
   if (how.draft) headers["Rhodonite-Draft"] = how.draft;
+  if (how.reason) headers["Rhodonite-Reason"] = encodeURIComponent(how.reason);
   for (let attempt = 0; ; attempt++) {
     try {
       const answer = await ask(make(headers));

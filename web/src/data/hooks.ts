@@ -98,5 +98,9 @@ export const manages = ({ role }: Pick<Person, "role">) => role === "administrat
 export const may = (project: Pick<Project, "may"> | undefined, action: "edit" | "manage") =>
   project?.may.includes(action) ?? false;
 
+/** Whether somebody may shape the project now: what is archived is read, not changed. */
+export const mayManage = (project: Pick<Project, "may" | "archived"> | undefined) =>
+  may(project, "manage") && !project?.archived;
+
 /** Whether tasks may be described here, and things hung on them: a draft keeps neither. */
 export const mayShape = (project: Project | undefined) => may(project, "edit") && draftHere() === null;

@@ -1,4 +1,5 @@
 /** Short notes at the foot of the page: what was done, with a way to take it back, or what went wrong. */
+import { sentence } from "./api";
 import { makeStore } from "./store";
 
 export interface Note {
@@ -25,5 +26,8 @@ export function note(text: string, tone: Note["tone"] = "plain", action?: Note["
   store.set([...kept, { id, text, tone, action }]);
   if (tone === "plain") setTimeout(() => dismiss(id), 6000);
 }
+
+/** Wait for what was sent; where it is refused, say why. */
+export const orTell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
 
 export const useNotes = store.use;

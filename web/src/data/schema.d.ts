@@ -184,6 +184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dispatches/files/{mail_file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Dispatch File
+         * @description A file that hangs on a message.
+         */
+        get: operations["read_dispatch_file_api_dispatches_files__mail_file_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/notices": {
         parameters: {
             query?: never;
@@ -761,9 +781,49 @@ export interface paths {
         head?: never;
         /**
          * Edit State
-         * @description Rename a state, change its class or limit, or move it.
+         * @description Rename a state, change its class, limits or rules, or move it.
          */
         patch: operations["edit_state_api_projects__code__states__state_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{code}/states/{state_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split State
+         * @description Split a stage into two steps, or add a step behind one.
+         */
+        post: operations["split_state_api_projects__code__states__state_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/states/{state_id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join State
+         * @description Join a further step to its stage; its tasks move to the first step.
+         */
+        post: operations["join_state_api_projects__code__states__state_id__join_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/projects/{code}/tasks": {
@@ -1812,7 +1872,7 @@ export interface paths {
         put?: never;
         /**
          * Show View
-         * @description Group, sort, sum and colour the tasks within a sentence. It only reads.
+         * @description Group, sort, sum and colour the tasks within a sentence. It only reads. In words: the values of all its columns.
          */
         post: operations["show_view_api_projects__code__view_post"];
         delete?: never;
@@ -2076,7 +2136,7 @@ export interface paths {
         put?: never;
         /**
          * Add Definition
-         * @description Add a field, kind or mark.
+         * @description Add a field, kind or mark; a workflow, lane, period or blank.
          */
         post: operations["add_definition_api_projects__code__defined__sort__post"];
         delete?: never;
@@ -2097,14 +2157,15 @@ export interface paths {
         post?: never;
         /**
          * Delete Definition
-         * @description Take a field, kind or mark away; what tasks have in it is kept.
+         * @description Take it away; what tasks have in a field is kept. What stands in a lane or a period moves to another, or to none; what
+         *     goes through a workflow goes on in another, or in the main one.
          */
         delete: operations["delete_definition_api_projects__code__defined__sort___definition_id__delete"];
         options?: never;
         head?: never;
         /**
          * Edit Definition
-         * @description Change or move a field, kind or mark.
+         * @description Change it, or move it behind another.
          */
         patch: operations["edit_definition_api_projects__code__defined__sort___definition_id__patch"];
         trace?: never;
@@ -2127,6 +2188,210 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Board
+         * @description In which lane each task falls, and how the limits stand.
+         */
+        get: operations["read_board_api_projects__code__board_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/blanks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Blank
+         * @description Keep a task as a blank, with what is to be ticked and the tasks below it.
+         */
+        post: operations["keep_blank_api_projects__code__blanks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/tasks/from-blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add From Blank
+         * @description Write down what a blank makes.
+         */
+        post: operations["add_from_blank_api_projects__code__tasks_from_blank_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/tied": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Tied
+         * @description By task what it is tied to in other projects, as far as one may see it.
+         */
+        get: operations["read_tied_api_projects__code__tied_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/portfolios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Portfolio
+         * @description Start a portfolio.
+         */
+        post: operations["start_portfolio_api_portfolios_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/portfolio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Portfolio
+         * @description The items of a portfolio and of its parts, to any depth, with what holds each up.
+         */
+        get: operations["read_portfolio_api_projects__code__portfolio_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/portfolio.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Portfolio
+         * @description A portfolio as one may see it, on paper.
+         */
+        get: operations["print_portfolio_api_projects__code__portfolio_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/portfolio.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Portfolio
+         * @description The items of a portfolio as a table.
+         */
+        get: operations["export_portfolio_api_projects__code__portfolio__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Part
+         * @description Join a project, or another portfolio.
+         */
+        post: operations["join_part_api_projects__code__parts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Leave Part
+         * @description Take a part out; what is tied to its work stays tied.
+         */
+        delete: operations["leave_part_api_projects__code__parts__part_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Part
+         * @description Change what is shown of a part, or move it.
+         */
+        patch: operations["edit_part_api_projects__code__parts__part_id__patch"];
         trace?: never;
     };
     "/api/tasks/{task_id}/similar": {
@@ -3350,7 +3615,7 @@ export interface paths {
         };
         /**
          * Read Chargeable
-         * @description What of some days could be charged and stands on no sheet yet.
+         * @description What of some days could be charged and stands on no sheet yet, at one rate or at each person’s own.
          */
         get: operations["read_chargeable_api_projects__code__chargeable_get"];
         put?: never;
@@ -3441,6 +3706,679 @@ export interface paths {
          * @description A sheet as PDF, as a table, or frozen as a UBL 2.1 invoice document (xml).
          */
         get: operations["export_invoice_api_projects__code__invoices__invoice_id__file__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Goals
+         * @description All goals that one sees, with how far each is.
+         */
+        get: operations["read_goals_api_goals_get"];
+        put?: never;
+        /**
+         * Set Goal
+         * @description Set a goal: of the organisation as a manager or administrator, of a team or a person as anybody but a guest.
+         */
+        post: operations["set_goal_api_goals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/purpose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Purpose
+         * @description Say what the organisation is there for, and which sections progress notes have; for managers and administrators.
+         */
+        put: operations["set_purpose_api_goals_purpose_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Measure
+         * @description What a measure would find now, of projects that one sees.
+         */
+        post: operations["try_measure_api_goals_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Due
+         * @description One’s own goals whose progress note is due.
+         */
+        get: operations["read_due_api_goals_due_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Goals
+         * @description All goals that one sees, as a tree on paper.
+         */
+        get: operations["print_goals_api_goals_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Goals
+         * @description Bring goals in from a table, all rows or none; for managers and administrators.
+         */
+        post: operations["import_goals_api_goals_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Goals
+         * @description All goals that one sees, as a table.
+         */
+        get: operations["export_goals_api_goals__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Goal
+         * @description A goal in full.
+         */
+        get: operations["read_goal_api_goals__goal_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Goal
+         * @description Take a goal away; those below it stand below the one above it.
+         */
+        delete: operations["delete_goal_api_goals__goal_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Goal
+         * @description Change a goal: its owner, administrators, and those who are named to edit it.
+         */
+        patch: operations["edit_goal_api_goals__goal_id__patch"];
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Goal
+         * @description Close a goal with an outcome and a word on why; it keeps its last value.
+         */
+        post: operations["close_goal_api_goals__goal_id__close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Goal Again
+         * @description Open a goal again that was closed.
+         */
+        post: operations["open_goal_again_api_goals__goal_id__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Value
+         * @description Say where a goal that is measured by hand stood on a day.
+         */
+        post: operations["add_value_api_goals__goal_id__values_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/values/{value_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Value
+         * @description Take a value away.
+         */
+        delete: operations["delete_value_api_goals__goal_id__values__value_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Note
+         * @description Write a progress note; followers are told, and those to whom it goes get it by mail.
+         */
+        post: operations["write_note_api_goals__goal_id__notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Note
+         * @description Take a progress note away, with the value that it said.
+         */
+        delete: operations["delete_note_api_goals_notes__note_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Read
+         * @description Note that one has read what is said of a goal.
+         */
+        post: operations["mark_read_api_goals__goal_id__read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{goal_id}/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Follow
+         * @description Follow a goal, or no more.
+         */
+        put: operations["follow_api_goals__goal_id__following_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Served
+         * @description The open goals that count the work of a project, and what it adds to each.
+         */
+        get: operations["read_served_api_projects__code__goals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Newest
+         * @description Of every project that one sees the newest status report, those first that are due.
+         */
+        get: operations["read_newest_api_reports_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reports
+         * @description The status reports of a project, the latest first.
+         */
+        get: operations["read_reports_api_projects__code__reports_get"];
+        put?: never;
+        /**
+         * Publish
+         * @description Publish a report. It never changes; a correction is a new one that says so.
+         */
+        post: operations["publish_api_projects__code__reports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Draft
+         * @description The report of today as it is proposed, or a correction of one: facts, each with what it was made from.
+         */
+        get: operations["read_draft_api_projects__code__reports_draft_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Settings
+         * @description Say what the reports of a project hold, on which rhythm they are written, and to whom they go.
+         */
+        put: operations["set_settings_api_projects__code__reports_settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Report
+         * @description One report.
+         */
+        get: operations["read_report_api_projects__code__reports__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports/{number}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Read
+         * @description Note that one has read a report.
+         */
+        post: operations["mark_read_api_projects__code__reports__number__read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/reports/{number}/file.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Report
+         * @description A report as PDF or Markdown.
+         */
+        get: operations["export_report_api_projects__code__reports__number__file__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Dashboards
+         * @description The dashboards that one sees: one's own, those for one, those of projects and everybody's.
+         */
+        get: operations["list_dashboards_api_dashboards_get"];
+        put?: never;
+        /**
+         * Keep Dashboard
+         * @description Keep a dashboard: for oneself, for named people, or for everyone (of a project: for who sees it).
+         */
+        post: operations["keep_dashboard_api_dashboards_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Dashboard
+         * @description A dashboard on paper, as it stands on the grid: what the person who asks may see.
+         */
+        get: operations["print_dashboard_api_dashboards__dashboard_id__pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Dashboard
+         * @description A dashboard with its panels.
+         */
+        get: operations["read_dashboard_api_dashboards__dashboard_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Dashboard
+         * @description Take a dashboard away.
+         */
+        delete: operations["delete_dashboard_api_dashboards__dashboard_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Dashboard
+         * @description Change the name, who sees it, the sentence or the place of a dashboard of one's own; a lead or administrator changes
+         *     those that everybody sees.
+         */
+        patch: operations["edit_dashboard_api_dashboards__dashboard_id__patch"];
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Answers
+         * @description What the panels show, each by the rights of who asks. It only reads; of what is known already nothing is told again.
+         */
+        post: operations["read_answers_api_dashboards__dashboard_id__answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Panel
+         * @description What a panel would show. It only reads.
+         */
+        post: operations["try_panel_api_dashboards__dashboard_id__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Panel
+         * @description Put a panel on a dashboard.
+         */
+        post: operations["add_panel_api_dashboards__dashboard_id__panels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}/panels/{panel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Panel
+         * @description Take a panel away.
+         */
+        delete: operations["delete_panel_api_dashboards__dashboard_id__panels__panel_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Panel
+         * @description Change a panel: what it shows, its title, its size, its place.
+         */
+        patch: operations["edit_panel_api_dashboards__dashboard_id__panels__panel_id__patch"];
+        trace?: never;
+    };
+    "/api/dashboards/{dashboard_id}/panels/{panel_id}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Panel
+         * @description What a panel shows, as a table.
+         */
+        get: operations["export_panel_api_dashboards__dashboard_id__panels__panel_id___form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3896,6 +4834,22 @@ export interface components {
             at: string;
         };
         /**
+         * AnswersAsked
+         * @description What one has already, and by which sentence one asks.
+         */
+        AnswersAsked: {
+            /**
+             * Known
+             * @description By panel the mark of what one has
+             * @default {}
+             */
+            known: {
+                [key: string]: string;
+            };
+            /** @description Instead of the sentence that the dashboard keeps */
+            scope?: components["schemas"]["ScopeModel"] | null;
+        };
+        /**
          * BinItem
          * @description A deleted task.
          */
@@ -3913,6 +4867,88 @@ export interface components {
             deleted_at: string;
             /** Parent Id */
             parent_id: string | null;
+        };
+        /**
+         * BlankKept
+         * @description A task that is kept as a blank, with those below it.
+         */
+        BlankKept: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * Task Id
+             * Format: uuid
+             */
+            task_id: string;
+        };
+        /**
+         * BlankOut
+         * @description A prepared task that the add line of a cell offers.
+         */
+        BlankOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Task
+             * @description title (empty: what is typed), kind, fields, checks and below, a list of the same
+             */
+            task: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * BoardCellOut
+         * @description Where slips of a lane lie.
+         */
+        BoardCellOut: {
+            /**
+             * States
+             * @description Those that stand in it; what is put down here comes into the first
+             */
+            states: string[];
+            /**
+             * Skipped
+             * @description True where the tasks of its lane do not pass through it
+             */
+            skipped: boolean;
+        };
+        /**
+         * BoardOut
+         * @description What the board shows beside the rows.
+         */
+        BoardOut: {
+            /** Revision */
+            revision: number;
+            /**
+             * Lanes
+             * @description By task the lane into which it falls by rule, where nobody puts it elsewhere
+             */
+            lanes: {
+                [key: string]: string;
+            };
+            /**
+             * Cells
+             * @description By lane its cells, from left to right
+             */
+            cells: {
+                [key: string]: components["schemas"]["BoardCellOut"][];
+            };
+            /**
+             * Covers
+             * @description By task the first picture that is attached to it, where these are asked for
+             */
+            covers: {
+                [key: string]: string;
+            };
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
         };
         /** Body_add_picture_api_tasks__task_id__pictures_post */
         Body_add_picture_api_tasks__task_id__pictures_post: {
@@ -3955,6 +4991,11 @@ export interface components {
         };
         /** Body_import_expenses_api_projects__code__expenses_table_post */
         Body_import_expenses_api_projects__code__expenses_table_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_import_goals_api_goals_table_post */
+        Body_import_goals_api_goals_table_post: {
             /** File */
             file: string;
         };
@@ -4287,6 +5328,25 @@ export interface components {
             last: string | null;
         };
         /**
+         * CarriedOut
+         * @description One field of the other side.
+         */
+        CarriedOut: {
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
+            /** Type */
+            type: string;
+            /** Words */
+            words: string;
+            /**
+             * Field
+             * @description Under which it is edited in its own project; null where it is only read
+             */
+            field: string | null;
+        };
+        /**
          * CatalogueOut
          * @description All columns, and by type the operators of clauses in words.
          */
@@ -4362,6 +5422,14 @@ export interface components {
             change: string;
         };
         /**
+         * ChangedGoal
+         * @description To take the change back by.
+         */
+        ChangedGoal: {
+            /** Change */
+            change: string;
+        };
+        /**
          * ChangedTime
          * @description To take the change back by.
          */
@@ -4395,6 +5463,51 @@ export interface components {
             unpriced: number;
             /** Number */
             number: string;
+        };
+        /**
+         * ChartMark
+         * @description A value on an axis, and the clauses that leave its tasks.
+         */
+        ChartMark: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Where
+             * @description Empty where its tasks cannot be asked for by clauses
+             */
+            where: unknown[][];
+        };
+        /**
+         * ChartOut
+         * @description A chart: by series and mark the values, and how many tasks.
+         */
+        ChartOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chart";
+            /** Heads */
+            heads: string[];
+            /** Marks */
+            marks: components["schemas"]["ChartMark"][];
+            /** Series */
+            series: components["schemas"]["ChartMark"][];
+            /** Values */
+            values: (number | null)[][];
+            /** Tasks */
+            tasks: number[][];
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /**
+             * In Time
+             * @description True where the marks are days or periods, one after the other
+             */
+            in_time: boolean;
         };
         /**
          * CheckEdit
@@ -4538,6 +5651,22 @@ export interface components {
             raised: number;
         };
         /**
+         * CloseIn
+         * @description With what outcome a goal is closed, and why.
+         */
+        CloseIn: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "met" | "partly_met" | "not_met" | "withdrawn";
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+        };
+        /**
          * CodeOut
          * @description A code that is free.
          */
@@ -4577,6 +5706,12 @@ export interface components {
             people: boolean;
             /** Help */
             help: string;
+            /**
+             * Asked
+             * @description True where a sentence can ask for it
+             * @default true
+             */
+            asked: boolean;
         };
         /**
          * CommentEdit
@@ -4848,6 +5983,30 @@ export interface components {
             unread: number;
         };
         /**
+         * CountedOut
+         * @description What a project adds to a goal.
+         */
+        CountedOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Done */
+            done: string;
+            /** Total */
+            total: string;
+            /**
+             * Items
+             * @description The open ones in order of their finish, then those that are finished
+             */
+            items: components["schemas"]["ItemOut"][];
+            /**
+             * Unclear
+             * @description Why it could not be counted; else empty
+             */
+            unclear: string;
+        };
+        /**
          * CountryOut
          * @description A country whose holidays are known.
          */
@@ -4876,6 +6035,139 @@ export interface components {
             earned: string | null;
             /** Spent */
             spent: string | null;
+        };
+        /**
+         * DashboardEdit
+         * @description What changes of a dashboard.
+         */
+        DashboardEdit: {
+            /**
+             * Version
+             * @description Of the thing as it was seen when editing
+             */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Seen By */
+            seen_by?: ("private" | "people" | "everyone") | null;
+            /** People */
+            people?: string[] | null;
+            scope?: components["schemas"]["ScopeModel"] | null;
+            /** After Id */
+            after_id?: string | "end" | null;
+        };
+        /**
+         * DashboardLine
+         * @description A dashboard in the list of them.
+         */
+        DashboardLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string | null;
+            /** Person Id */
+            person_id: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Seen By
+             * @enum {string}
+             */
+            seen_by: "private" | "people" | "everyone";
+            /** People */
+            people: string[];
+            /** May Change */
+            may_change: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DashboardNew
+         * @description A dashboard to be kept: empty, with panels, or like another.
+         */
+        DashboardNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /**
+             * Name
+             * @example Monday with the crews
+             */
+            name: string;
+            /**
+             * Code
+             * @description Of the project whose work alone it shows
+             */
+            code?: string | null;
+            /**
+             * Seen By
+             * @default private
+             * @enum {string}
+             */
+            seen_by: "private" | "people" | "everyone";
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+            /**
+             * @default {
+             *       "kind": [],
+             *       "owner": [],
+             *       "state": [],
+             *       "state_class": [],
+             *       "text": "",
+             *       "late": false,
+             *       "unowned": false,
+             *       "held": false,
+             *       "where": ""
+             *     }
+             */
+            scope: components["schemas"]["ScopeModel"];
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["PanelNew"][];
+            /**
+             * Like
+             * @description Another whose panels and sentence it begins with
+             */
+            like?: string | null;
+        };
+        /**
+         * DashboardOut
+         * @description A dashboard with its panels, in their order.
+         */
+        DashboardOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string | null;
+            /** Person Id */
+            person_id: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Seen By
+             * @enum {string}
+             */
+            seen_by: "private" | "people" | "everyone";
+            /** People */
+            people: string[];
+            /** May Change */
+            may_change: boolean;
+            /** Version */
+            version: number;
+            scope: components["schemas"]["PanelScope"];
+            /** Panels */
+            panels: components["schemas"]["PanelOut"][];
         };
         /**
          * DayOut
@@ -4908,7 +6200,8 @@ export interface components {
         };
         /**
          * DefinitionNew
-         * @description A field, kind or mark to be added. ``settings`` are those of FieldSettings, KindSettings or MarkSettings.
+         * @description What is to be added. ``settings`` are those of its sort: FieldSettings, KindSettings, MarkSettings, WorkflowSettings,
+         *     LaneSettings, PeriodSettings, BlankSettings.
          */
         DefinitionNew: {
             /**
@@ -5065,6 +6358,13 @@ export interface components {
              * Format: date-time
              */
             sent_at: string;
+            /**
+             * Files
+             * @description What hangs on it: by id the name
+             */
+            files: {
+                [key: string]: string;
+            };
         };
         /**
          * DraftComparisonOut
@@ -5177,6 +6477,21 @@ export interface components {
             };
         };
         /**
+         * DueOut
+         * @description A goal whose progress note is due.
+         */
+        DueOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+        };
+        /**
          * EarnedOut
          * @description Earned value today, from the current agreed plan; no figures where no cost was agreed.
          */
@@ -5222,6 +6537,39 @@ export interface components {
              * Format: date
              */
             last: string;
+        };
+        /**
+         * EndangeredOut
+         * @description A goal of which something would come too late by a change, or no longer does.
+         */
+        EndangeredOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Last
+             * Format: date
+             * @description The day on which it ends
+             */
+            last: string;
+            /**
+             * Worst
+             * @description What of it would be finished last
+             */
+            worst: string | null;
+            /** Finish */
+            finish: string | null;
+            /**
+             * Count
+             * @description How many of those that it counts come too late only now
+             */
+            count: number;
+            /**
+             * Saved
+             * @description How many no longer do
+             */
+            saved: number;
         };
         /**
          * EnterDemo
@@ -5410,7 +6758,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "text" | "number" | "money" | "date" | "yes_no" | "person" | "choice" | "choices" | "link" | "computed" | "tasks";
+            type: "text" | "number" | "money" | "date" | "yes_no" | "person" | "choice" | "choices" | "link" | "computed" | "tasks" | "tied";
             /** Help */
             help: string;
             /** Unit */
@@ -5435,6 +6783,16 @@ export interface components {
             required_from: string | null;
             /** Target Kind */
             target_kind: string | null;
+            /**
+             * Carries
+             * @description Of a field that points to work of other projects the fields of that shown on this side
+             */
+            carries: string[];
+            /**
+             * Progress
+             * @description Of such a field: the percent done of the task comes from what it is tied to
+             */
+            progress: boolean;
             /**
              * Broken
              * @description Settings that cannot be read and stand as if nobody had set them
@@ -5506,6 +6864,14 @@ export interface components {
             how: ("follows" | "left" | "muted") | null;
         };
         /**
+         * FollowIn
+         * @description Whether one follows.
+         */
+        FollowIn: {
+            /** On */
+            on: boolean;
+        };
+        /**
          * FollowerOut
          * @description Who follows a task, and why.
          */
@@ -5517,6 +6883,20 @@ export interface components {
              * @enum {string}
              */
             reason: "owner" | "helper" | "writer" | "follower" | "named";
+        };
+        /**
+         * FoundGoal
+         * @description A goal that was found.
+         */
+        FoundGoal: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Owner Id */
+            owner_id: string;
+            /** Closed */
+            closed: boolean;
         };
         /**
          * FoundOut
@@ -5531,6 +6911,28 @@ export interface components {
             people: components["schemas"]["FoundPerson"][];
             /** Resources */
             resources: components["schemas"]["FoundResource"][];
+            /** Goals */
+            goals: components["schemas"]["FoundGoal"][];
+            /**
+             * Pages
+             * @description Dashboards and kept reports
+             */
+            pages: components["schemas"]["FoundPageOut"][];
+        };
+        /**
+         * FoundPageOut
+         * @description A page that has a name.
+         */
+        FoundPageOut: {
+            /** Name */
+            name: string;
+            /**
+             * To
+             * @description Its address within Rhodonite
+             */
+            to: string;
+            /** What */
+            what: string;
         };
         /**
          * FoundPerson
@@ -5617,6 +7019,389 @@ export interface components {
             issued: string;
             /** Due */
             due?: string | null;
+        };
+        /**
+         * FromBlankIn
+         * @description A task to be made from a blank, in a cell of the board.
+         */
+        FromBlankIn: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Blank Id
+             * Format: uuid
+             */
+            blank_id: string;
+            /**
+             * Title
+             * @description Empty: that of the blank
+             * @default
+             */
+            title: string;
+            /** Parent Id */
+            parent_id?: string | null;
+            /**
+             * Fields
+             * @description What the cell sets: state_id, lane_id, period_id, owner_id
+             * @default {}
+             */
+            fields: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * GoalEdit
+         * @description Changed fields of a goal, and the version that they were edited at.
+         */
+        GoalEdit: {
+            /**
+             * Version
+             * @description Of the goal as it was seen when editing
+             */
+            version: number;
+            /** Title */
+            title?: string | null;
+            /** Owner Id */
+            owner_id?: string | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Parent Id */
+            parent_id?: string | null;
+            /** Belongs */
+            belongs?: ("organisation" | "team" | "person") | null;
+            /** Whose */
+            whose?: string | null;
+            /** Description */
+            description?: string | null;
+            /** Seen By */
+            seen_by?: ("everyone" | "people") | null;
+            /** People */
+            people?: {
+                [key: string]: "read" | "comment" | "edit";
+            } | null;
+            /** Weight */
+            weight?: number | null;
+            measure?: components["schemas"]["MeasureModel-Input"] | null;
+            /** Rhythm */
+            rhythm?: ("weekly" | "fortnightly" | "monthly" | "quarterly") | null;
+        };
+        /**
+         * GoalLine
+         * @description A goal in the tree.
+         */
+        GoalLine: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Owner Id */
+            owner_id: string;
+            /**
+             * Parent Id
+             * @description The nearest goal above it that one sees
+             */
+            parent_id: string | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Period */
+            period: string;
+            /**
+             * Belongs
+             * @enum {string}
+             */
+            belongs: "organisation" | "team" | "person";
+            /** Whose */
+            whose: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hand" | "goals" | "tasks" | "field";
+            /**
+             * Measured
+             * @description How it is measured, in words
+             */
+            measured: string;
+            /**
+             * Start
+             * @description Where it begins, in words; empty where it measures itself
+             */
+            start: string;
+            how: components["schemas"]["StandingOut"];
+            /** Outcome */
+            outcome: ("met" | "partly_met" | "not_met" | "withdrawn") | null;
+            /**
+             * Due
+             * @description When the next progress note is due
+             */
+            due: string | null;
+            /** Is Due */
+            is_due: boolean;
+            /** Weight */
+            weight: number;
+            /**
+             * Right
+             * @description What one may do with it
+             * @enum {string}
+             */
+            right: "read" | "comment" | "edit";
+            /**
+             * Codes
+             * @description The projects that it counts, those that one sees
+             */
+            codes: string[];
+            /**
+             * Hidden
+             * @description How many others it counts
+             */
+            hidden: number;
+            /** Follows */
+            follows: boolean;
+        };
+        /**
+         * GoalNew
+         * @description A goal to be set.
+         */
+        GoalNew: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /**
+             * Title
+             * @example Three places open by midsummer
+             */
+            title: string;
+            /**
+             * Owner Id
+             * @description null: oneself
+             */
+            owner_id?: string | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Parent Id */
+            parent_id?: string | null;
+            /**
+             * Belongs
+             * @default organisation
+             * @enum {string}
+             */
+            belongs: "organisation" | "team" | "person";
+            /**
+             * Whose
+             * @description The team or person to whom it belongs
+             */
+            whose?: string | null;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Seen By
+             * @default everyone
+             * @enum {string}
+             */
+            seen_by: "everyone" | "people";
+            /**
+             * People
+             * @description By person what they may do
+             * @default {}
+             */
+            people: {
+                [key: string]: "read" | "comment" | "edit";
+            };
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+            /**
+             * @default {
+             *       "kind": "hand",
+             *       "unit": "number",
+             *       "sign": "",
+             *       "decimals": 0,
+             *       "start": "0",
+             *       "target": "100",
+             *       "projects": [],
+             *       "where": "",
+             *       "counts": "tasks",
+             *       "by": "count",
+             *       "field": "",
+             *       "steps": []
+             *     }
+             */
+            measure: components["schemas"]["MeasureModel-Input"];
+            /** Rhythm */
+            rhythm?: ("weekly" | "fortnightly" | "monthly" | "quarterly") | null;
+        };
+        /**
+         * GoalOut
+         * @description A goal in full.
+         */
+        GoalOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Owner Id */
+            owner_id: string;
+            /**
+             * Parent Id
+             * @description The nearest goal above it that one sees
+             */
+            parent_id: string | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Period */
+            period: string;
+            /**
+             * Belongs
+             * @enum {string}
+             */
+            belongs: "organisation" | "team" | "person";
+            /** Whose */
+            whose: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hand" | "goals" | "tasks" | "field";
+            /**
+             * Measured
+             * @description How it is measured, in words
+             */
+            measured: string;
+            /**
+             * Start
+             * @description Where it begins, in words; empty where it measures itself
+             */
+            start: string;
+            how: components["schemas"]["StandingOut"];
+            /** Outcome */
+            outcome: ("met" | "partly_met" | "not_met" | "withdrawn") | null;
+            /**
+             * Due
+             * @description When the next progress note is due
+             */
+            due: string | null;
+            /** Is Due */
+            is_due: boolean;
+            /** Weight */
+            weight: number;
+            /**
+             * Right
+             * @description What one may do with it
+             * @enum {string}
+             */
+            right: "read" | "comment" | "edit";
+            /**
+             * Codes
+             * @description The projects that it counts, those that one sees
+             */
+            codes: string[];
+            /**
+             * Hidden
+             * @description How many others it counts
+             */
+            hidden: number;
+            /** Follows */
+            follows: boolean;
+            /** Version */
+            version: number;
+            /** Description */
+            description: string;
+            /**
+             * Seen By
+             * @enum {string}
+             */
+            seen_by: "everyone" | "people";
+            /** People */
+            people: {
+                [key: string]: "read" | "comment" | "edit";
+            };
+            measure: components["schemas"]["MeasureModel-Output"];
+            /** Rhythm */
+            rhythm: ("weekly" | "fortnightly" | "monthly" | "quarterly") | null;
+            /** Word */
+            word: string;
+            /** Closed */
+            closed: string | null;
+            /** Reading */
+            reading: string;
+            /**
+             * Above
+             * @description What the goal above it aims at
+             */
+            above: string | null;
+            /** Values */
+            values: components["schemas"]["ValueOut"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
+            /** Followers */
+            followers: string[];
+            /** Below */
+            below: components["schemas"]["GoalLine"][];
+            /** Counted */
+            counted: components["schemas"]["CountedOut"][];
+        };
+        /**
+         * GoalsOut
+         * @description What the organisation is there for, and its goals.
+         */
+        GoalsOut: {
+            /** Purpose */
+            purpose: string;
+            /**
+             * Sections
+             * @description The names of the sections of a progress note
+             */
+            sections: string[];
+            /** Goals */
+            goals: components["schemas"]["GoalLine"][];
+            /**
+             * May Aim
+             * @description True where one may set goals of the organisation, and say what it is there for
+             */
+            may_aim: boolean;
+            /**
+             * Rule
+             * @description How health is proposed
+             */
+            rule: string;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -5715,6 +7500,34 @@ export interface components {
             version: string;
         };
         /**
+         * HoldsUpOut
+         * @description The task that has to move first, at the bottom of the tree.
+         */
+        HoldsUpOut: {
+            /** Task Id */
+            task_id: string;
+            /** Code */
+            code: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Owner Id */
+            owner_id: string | null;
+            /**
+             * Path
+             * @description Titles of what stands between, from the item down
+             */
+            path: string[];
+            /** Why */
+            why: string;
+            /**
+             * Itself
+             * @description True where it is the item itself
+             */
+            itself: boolean;
+        };
+        /**
          * HolidayOut
          * @description A public holiday.
          */
@@ -5768,6 +7581,29 @@ export interface components {
             by_id: string | null;
             /** May Judge */
             may_judge: boolean;
+        };
+        /**
+         * IndicatorOut
+         * @description How one side of a project is judged.
+         */
+        IndicatorOut: {
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /**
+             * Proposed
+             * @enum {string}
+             */
+            proposed: "steady" | "strained" | "slipping" | "not_judged";
+            /** Why */
+            why: string;
+            /**
+             * Reason
+             * @description Why it is told otherwise than proposed
+             */
+            reason: string;
         };
         /**
          * InvitationOut
@@ -5904,6 +7740,11 @@ export interface components {
              * @default 0
              */
             tax: number | string;
+            /**
+             * Rate
+             * @description At which every hour is charged; null: each person’s own
+             */
+            rate?: number | string | null;
         };
         /**
          * InvoiceOut
@@ -6004,6 +7845,29 @@ export interface components {
             issued: string | null;
         };
         /**
+         * ItemOut
+         * @description A task or milestone that a goal counts.
+         */
+        ItemOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Finish */
+            finish: string | null;
+            /** Finished */
+            finished: boolean;
+            /**
+             * Late
+             * @description True where it comes after the goal ends
+             */
+            late: boolean;
+            /** Slack Days */
+            slack_days: number | null;
+        };
+        /**
          * JobOut
          * @description What the worker does for somebody, and how far it is.
          */
@@ -6070,6 +7934,22 @@ export interface components {
             word: string;
         };
         /**
+         * JudgedIn
+         * @description How an indicator is told, and why, where that is not what is proposed.
+         */
+        JudgedIn: {
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * KindOut
          * @description A kind of task that a project has added.
          */
@@ -6087,6 +7967,54 @@ export interface components {
              * @description The states that its tasks pass through; all where empty
              */
             states: string[];
+        };
+        /**
+         * LaneOut
+         * @description A row of the board.
+         */
+        LaneOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Workflow
+             * @description Of whose board; null: the main one
+             */
+            workflow: string | null;
+            /**
+             * Limit
+             * @description Of open tasks in it
+             */
+            limit: number | null;
+            /** Shape */
+            shape: string;
+            /** Colour */
+            colour: string;
+            /**
+             * Where
+             * @description The condition by which tasks fall into it
+             */
+            where: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Joins
+             * @description Runs of columns that are one cell: first and last state
+             */
+            joins: string[][];
+            /**
+             * Skips
+             * @description States that its tasks do not pass through
+             */
+            skips: string[];
+            /**
+             * Cells
+             * @description Limits of its cells, by the (first) state
+             */
+            cells: {
+                [key: string]: number;
+            };
         };
         /**
          * LastChange
@@ -6193,6 +8121,47 @@ export interface components {
              * @default []
              */
             still: components["schemas"]["StillOut"][];
+        };
+        /**
+         * LimitPassedOut
+         * @description A limit that a change would pass.
+         */
+        LimitPassedOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Limit */
+            limit: number;
+        };
+        /**
+         * LimitProblem
+         * @description The problem document of a change that passes limits: send it again with the header Rhodonite-Reason where it asks.
+         */
+        LimitProblem: {
+            /**
+             * Type
+             * @constant
+             */
+            type: "/problems/limit-passed";
+            /**
+             * Status
+             * @constant
+             */
+            status: 409;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "warn" | "ask" | "refuse";
+            /** Limits */
+            limits: components["schemas"]["LimitPassedOut"][];
         };
         /**
          * LineIn
@@ -6360,14 +8329,6 @@ export interface components {
             job?: string | null;
         };
         /**
-         * Made
-         * @description What was made.
-         */
-        Made: {
-            /** Id */
-            id: string;
-        };
-        /**
          * MarkOut
          * @description A sign that people put on a task to draw attention.
          */
@@ -6380,6 +8341,187 @@ export interface components {
             shape: string;
             /** Colour */
             colour: string;
+        };
+        /**
+         * MeasureIn
+         * @description A measure to be tried.
+         */
+        MeasureIn: {
+            measure: components["schemas"]["MeasureModel-Input"];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * MeasureModel
+         * @description The number that says how far a goal is.
+         */
+        "MeasureModel-Input": {
+            /**
+             * Kind
+             * @default hand
+             * @enum {string}
+             */
+            kind: "hand" | "goals" | "tasks" | "field";
+            /**
+             * Unit
+             * @default number
+             * @enum {string}
+             */
+            unit: "number" | "percent" | "money";
+            /**
+             * Sign
+             * @description What stands behind a value
+             * @default
+             */
+            sign: string;
+            /**
+             * Decimals
+             * @default 0
+             */
+            decimals: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number | string;
+            /**
+             * Target
+             * @default 100
+             */
+            target: number | string;
+            /**
+             * Projects
+             * @description Whose work is counted
+             * @default []
+             */
+            projects: string[];
+            /**
+             * Where
+             * @description The clauses that tasks must hold, as JSON
+             * @default
+             */
+            where: string;
+            /**
+             * Counts
+             * @default tasks
+             * @enum {string}
+             */
+            counts: "tasks" | "milestones";
+            /**
+             * By
+             * @default count
+             * @enum {string}
+             */
+            by: "count" | "effort";
+            /**
+             * Field
+             * @description The key of the field that is summed
+             * @default
+             */
+            field: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepModel-Input"][];
+        };
+        /**
+         * MeasureModel
+         * @description The number that says how far a goal is.
+         */
+        "MeasureModel-Output": {
+            /**
+             * Kind
+             * @default hand
+             * @enum {string}
+             */
+            kind: "hand" | "goals" | "tasks" | "field";
+            /**
+             * Unit
+             * @default number
+             * @enum {string}
+             */
+            unit: "number" | "percent" | "money";
+            /**
+             * Sign
+             * @description What stands behind a value
+             * @default
+             */
+            sign: string;
+            /**
+             * Decimals
+             * @default 0
+             */
+            decimals: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: string;
+            /**
+             * Target
+             * @default 100
+             */
+            target: string;
+            /**
+             * Projects
+             * @description Whose work is counted
+             * @default []
+             */
+            projects: string[];
+            /**
+             * Where
+             * @description The clauses that tasks must hold, as JSON
+             * @default
+             */
+            where: string;
+            /**
+             * Counts
+             * @default tasks
+             * @enum {string}
+             */
+            counts: "tasks" | "milestones";
+            /**
+             * By
+             * @default count
+             * @enum {string}
+             */
+            by: "count" | "effort";
+            /**
+             * Field
+             * @description The key of the field that is summed
+             * @default
+             */
+            field: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepModel-Output"][];
+        };
+        /**
+         * MeasurePreview
+         * @description What a measure would find now.
+         */
+        MeasurePreview: {
+            how: components["schemas"]["StandingOut"];
+            /** Counted */
+            counted: components["schemas"]["CountedOut"][];
+            /**
+             * Fields
+             * @description The fields of these projects that can be summed, by key
+             */
+            fields: {
+                [key: string]: string;
+            };
         };
         /**
          * MemberEdit
@@ -6699,14 +8841,94 @@ export interface components {
             new: string;
         };
         /**
+         * NewestOut
+         * @description The newest report of a project.
+         */
+        NewestOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            report: components["schemas"]["ReportLine"] | null;
+            /** Read */
+            read: boolean;
+            /** Due */
+            due: string | null;
+            /** Is Due */
+            is_due: boolean;
+            /** May Write */
+            may_write: boolean;
+            /**
+             * Leads
+             * @description True where one leads the project, so that one is reminded
+             */
+            leads: boolean;
+        };
+        /**
+         * NoteNew
+         * @description A progress note. Health and value are for who may edit the goal.
+         */
+        NoteNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Health */
+            health?: ("steady" | "strained" | "slipping") | null;
+            /** Value */
+            value?: number | string | null;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["SectionModel"][];
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+        };
+        /**
+         * NoteOut
+         * @description What somebody said of a goal.
+         */
+        NoteOut: {
+            /** Id */
+            id: string;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Health */
+            health: ("steady" | "strained" | "slipping") | null;
+            /** Value */
+            value: string | null;
+            /** Sections */
+            sections: components["schemas"]["SectionModel"][];
+            /**
+             * People
+             * @description To whom it went beside followers
+             */
+            people: string[];
+            /** Readers */
+            readers: string[];
+        };
+        /**
          * NoticeGroupOut
-         * @description The notices of one task, the newest first; of several tasks of a project where there is no task.
+         * @description The notices of one task, the newest first; of several tasks of a project where there is no task; of a goal where there is
+         *     no project.
          */
         NoticeGroupOut: {
             /** Code */
-            code: string;
+            code: string | null;
             /** Project */
-            project: string;
+            project: string | null;
+            /** Goal Id */
+            goal_id: string | null;
             /** Task Id */
             task_id: string | null;
             /** Number */
@@ -6772,6 +8994,260 @@ export interface components {
             colour: string;
         };
         /**
+         * OptionsModel
+         * @description What a panel shows of the work that its sentence leaves. Each kind of panel looks at its own.
+         */
+        "OptionsModel-Input": {
+            /**
+             * Columns
+             * @description Of a list
+             * @default []
+             */
+            columns: string[];
+            /**
+             * Sort
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            sort: string;
+            /**
+             * Down
+             * @default false
+             */
+            down: boolean;
+            /**
+             * Tints
+             * @description Of a list; the first that holds
+             * @default []
+             */
+            tints: components["schemas"]["TintIn"][];
+            /**
+             * By
+             * @description By what a chart groups
+             * @default []
+             */
+            by: string[];
+            /**
+             * Period
+             * @default month
+             * @enum {string}
+             */
+            period: "day" | "week" | "month" | "quarter";
+            /**
+             * Measure
+             * @default count
+             * @enum {string}
+             */
+            measure: "count" | "sum" | "mean";
+            /**
+             * Of
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            of: string;
+            /**
+             * Against
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            against: string;
+            /**
+             * Shape
+             * @default bars
+             * @enum {string}
+             */
+            shape: "bars" | "stacked" | "line" | "area" | "scatter";
+            /**
+             * Over Time
+             * @description As it was at the end of each period, by the journal
+             * @default false
+             */
+            over_time: boolean;
+            /**
+             * Last
+             * @description Periods of a chart over time
+             * @default 12
+             */
+            last: number;
+            /**
+             * Target
+             * @description Of a figure
+             */
+            target?: number | string | null;
+            /**
+             * Better
+             * @description From which side a figure meets its target
+             * @default up
+             * @enum {string}
+             */
+            better: "up" | "down";
+            /**
+             * Trend
+             * @description A figure with what it was in the weeks before
+             * @default false
+             */
+            trend: boolean;
+            /**
+             * Days
+             * @description Ahead and back, of milestones
+             * @default 31
+             */
+            days: number;
+            /**
+             * Weeks
+             * @description Of load
+             * @default 4
+             */
+            weeks: number;
+            /**
+             * People
+             * @description Side by side
+             * @default []
+             */
+            people: string[];
+            /** Team Id */
+            team_id?: string | null;
+            /**
+             * Mine
+             * @description Only goals that the reader owns or follows; of people side by side the reader alone
+             * @default false
+             */
+            mine: boolean;
+            /**
+             * Text
+             * @description HTML
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * OptionsModel
+         * @description What a panel shows of the work that its sentence leaves. Each kind of panel looks at its own.
+         */
+        "OptionsModel-Output": {
+            /**
+             * Columns
+             * @description Of a list
+             * @default []
+             */
+            columns: string[];
+            /**
+             * Sort
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            sort: string;
+            /**
+             * Down
+             * @default false
+             */
+            down: boolean;
+            /**
+             * Tints
+             * @description Of a list; the first that holds
+             * @default []
+             */
+            tints: components["schemas"]["TintIn"][];
+            /**
+             * By
+             * @description By what a chart groups
+             * @default []
+             */
+            by: string[];
+            /**
+             * Period
+             * @default month
+             * @enum {string}
+             */
+            period: "day" | "week" | "month" | "quarter";
+            /**
+             * Measure
+             * @default count
+             * @enum {string}
+             */
+            measure: "count" | "sum" | "mean";
+            /**
+             * Of
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            of: string;
+            /**
+             * Against
+             * @description Of a field, as the columns of all projects have it
+             * @default
+             */
+            against: string;
+            /**
+             * Shape
+             * @default bars
+             * @enum {string}
+             */
+            shape: "bars" | "stacked" | "line" | "area" | "scatter";
+            /**
+             * Over Time
+             * @description As it was at the end of each period, by the journal
+             * @default false
+             */
+            over_time: boolean;
+            /**
+             * Last
+             * @description Periods of a chart over time
+             * @default 12
+             */
+            last: number;
+            /**
+             * Target
+             * @description Of a figure
+             */
+            target?: string | null;
+            /**
+             * Better
+             * @description From which side a figure meets its target
+             * @default up
+             * @enum {string}
+             */
+            better: "up" | "down";
+            /**
+             * Trend
+             * @description A figure with what it was in the weeks before
+             * @default false
+             */
+            trend: boolean;
+            /**
+             * Days
+             * @description Ahead and back, of milestones
+             * @default 31
+             */
+            days: number;
+            /**
+             * Weeks
+             * @description Of load
+             * @default 4
+             */
+            weeks: number;
+            /**
+             * People
+             * @description Side by side
+             * @default []
+             */
+            people: string[];
+            /** Team Id */
+            team_id?: string | null;
+            /**
+             * Mine
+             * @description Only goals that the reader owns or follows; of people side by side the reader alone
+             * @default false
+             */
+            mine: boolean;
+            /**
+             * Text
+             * @description HTML
+             * @default
+             */
+            text: string;
+        };
+        /**
          * OverloadOut
          * @description By how much somebody is booked over in a week, by all of their work.
          */
@@ -6797,6 +9273,507 @@ export interface components {
             title: string;
             /** Field */
             field: string;
+        };
+        /**
+         * PanelAnswerOut
+         * @description What a panel shows; without an answer a sentence that says why.
+         */
+        PanelAnswerOut: {
+            /** Id */
+            id: string;
+            /**
+             * Mark
+             * @description Another when it shows something else
+             */
+            mark: string;
+            /**
+             * Same
+             * @description True where that is known already, and nothing more is told
+             */
+            same: boolean;
+            /** @description The one sentence that leaves what it counts */
+            scope: components["schemas"]["PanelScope"] | null;
+            /** Answer */
+            answer: (components["schemas"]["PanelTasks"] | components["schemas"]["PanelFigure"] | components["schemas"]["PanelLines"] | components["schemas"]["PanelPeople"] | components["schemas"]["PanelScatter"] | components["schemas"]["PanelText"] | components["schemas"]["ChartOut"]) | null;
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * PanelEdit
+         * @description What changes of a panel.
+         */
+        PanelEdit: {
+            /**
+             * Version
+             * @description Of the thing as it was seen when editing
+             */
+            version: number;
+            /** Kind */
+            kind?: ("tasks" | "milestones" | "figure" | "progress" | "chart" | "projects" | "portfolio" | "people" | "load" | "cost" | "goals" | "reports" | "text") | null;
+            /** Title */
+            title?: string | null;
+            /** Width */
+            width?: number | null;
+            /** Height */
+            height?: number | null;
+            scope?: components["schemas"]["ScopeModel"] | null;
+            options?: components["schemas"]["OptionsModel-Input"] | null;
+            /** After Id */
+            after_id?: string | "end" | null;
+        };
+        /**
+         * PanelFigure
+         * @description One figure.
+         */
+        PanelFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure";
+            /** Value */
+            value: string | null;
+            /** Said */
+            said: string;
+            /** Of */
+            of: string;
+            /** Tasks */
+            tasks: number;
+            /** Target */
+            target: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "up" | "down";
+            /**
+             * Percent
+             * @description Of the target
+             */
+            percent: number | null;
+            /** Met */
+            met: boolean | null;
+            /** Trend */
+            trend: components["schemas"]["TrendPoint"][];
+            /**
+             * Change
+             * @description Since the first of the trend, in words
+             */
+            change: string;
+        };
+        /**
+         * PanelItem
+         * @description A task of a panel.
+         */
+        PanelItem: {
+            /**
+             * Code
+             * @description Of its project
+             */
+            code: string;
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** State Class */
+            state_class: string;
+            /** Owner Id */
+            owner_id: string | null;
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /** Percent */
+            percent: number;
+            /** Start */
+            start: string | null;
+            /** Finish */
+            finish: string | null;
+            /** Late Days */
+            late_days: number;
+            /** Held */
+            held: string | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Words
+             * @description Its values in the columns of the list
+             */
+            words: string[];
+            /**
+             * May Edit
+             * @description Of people side by side: whether one may hand it over
+             */
+            may_edit: boolean;
+            tint: components["schemas"]["PanelTint"] | null;
+        };
+        /**
+         * PanelLine
+         * @description One thing with how far it is.
+         */
+        PanelLine: {
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /**
+             * To
+             * @description What opens: an address within Rhodonite; empty where that is the work that the panel counts
+             */
+            to: string;
+            /** Percent */
+            percent: number | null;
+            /** Expected */
+            expected: number | null;
+            /** Health */
+            health: ("steady" | "strained" | "slipping" | "not_judged") | null;
+            /** Note */
+            note: string;
+            /** Worry */
+            worry: boolean;
+            /**
+             * Where
+             * @description What narrows the work that the panel counts to this line
+             */
+            where: unknown[][];
+        };
+        /**
+         * PanelLines
+         * @description Things one under the other.
+         */
+        PanelLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lines";
+            /** Heads */
+            heads: string[];
+            /** Lines */
+            lines: components["schemas"]["PanelLine"][];
+        };
+        /**
+         * PanelNew
+         * @description A panel to be put on a dashboard, or to be looked at.
+         */
+        PanelNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tasks" | "milestones" | "figure" | "progress" | "chart" | "projects" | "portfolio" | "people" | "load" | "cost" | "goals" | "reports" | "text";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Width
+             * @description Columns of twelve
+             * @default 6
+             */
+            width: number;
+            /**
+             * Height
+             * @description Rows of the grid
+             * @default 6
+             */
+            height: number;
+            /**
+             * @default {
+             *       "kind": [],
+             *       "owner": [],
+             *       "state": [],
+             *       "state_class": [],
+             *       "text": "",
+             *       "late": false,
+             *       "unowned": false,
+             *       "held": false,
+             *       "where": ""
+             *     }
+             * @example {
+             *       "state_class": [
+             *         "queued",
+             *         "active"
+             *       ]
+             *     }
+             */
+            scope: components["schemas"]["ScopeModel"];
+            /**
+             * @default {
+             *       "columns": [],
+             *       "sort": "",
+             *       "down": false,
+             *       "tints": [],
+             *       "by": [],
+             *       "period": "month",
+             *       "measure": "count",
+             *       "of": "",
+             *       "against": "",
+             *       "shape": "bars",
+             *       "over_time": false,
+             *       "last": 12,
+             *       "better": "up",
+             *       "trend": false,
+             *       "days": 31,
+             *       "weeks": 4,
+             *       "people": [],
+             *       "mine": false,
+             *       "text": ""
+             *     }
+             * @example {
+             *       "by": [
+             *         "owner",
+             *         "class"
+             *       ],
+             *       "measure": "sum",
+             *       "of": "effort",
+             *       "shape": "stacked"
+             *     }
+             */
+            options: components["schemas"]["OptionsModel-Input"];
+            /**
+             * After Id
+             * @default end
+             */
+            after_id: string | "end" | null;
+        };
+        /**
+         * PanelOut
+         * @description A panel as it is kept.
+         */
+        PanelOut: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tasks" | "milestones" | "figure" | "progress" | "chart" | "projects" | "portfolio" | "people" | "load" | "cost" | "goals" | "reports" | "text";
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            scope: components["schemas"]["PanelScope"];
+            options: components["schemas"]["OptionsModel-Output"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * PanelPeople
+         * @description People side by side.
+         */
+        PanelPeople: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "people";
+            /** People */
+            people: components["schemas"]["PersonWorkOut"][];
+            /** More */
+            more: number;
+        };
+        /**
+         * PanelScatter
+         * @description Tasks by two numbers.
+         */
+        PanelScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scatter";
+            /** Heads */
+            heads: string[];
+            /** Points */
+            points: components["schemas"]["ScatterTask"][];
+            /** Shown */
+            shown: number;
+        };
+        /**
+         * PanelScope
+         * @description A scope sentence as it is told: that of a dashboard and of a panel together may be longer than one that comes in.
+         */
+        PanelScope: {
+            /** Kind */
+            kind: string[];
+            /** Owner */
+            owner: string[];
+            /** State */
+            state: string[];
+            /** State Class */
+            state_class: string[];
+            /** Text */
+            text: string;
+            /** Since */
+            since: string | null;
+            /** Until */
+            until: string | null;
+            /** Late */
+            late: boolean;
+            /** Unowned */
+            unowned: boolean;
+            /** Held */
+            held: boolean;
+            /** Where */
+            where: string;
+        };
+        /**
+         * PanelTasks
+         * @description Tasks, the first of ``shown``.
+         */
+        PanelTasks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tasks";
+            /** Heads */
+            heads: string[];
+            /** Items */
+            items: components["schemas"]["PanelItem"][];
+            /** Shown */
+            shown: number;
+            /** Late */
+            late: number;
+        };
+        /**
+         * PanelText
+         * @description A text.
+         */
+        PanelText: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            /** Html */
+            html: string;
+        };
+        /**
+         * PanelTint
+         * @description What colours a row.
+         */
+        PanelTint: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Sign */
+            sign: string;
+        };
+        /**
+         * PartEdit
+         * @description What changes of a part; ``after_id`` is the one to stand behind, null the first place.
+         */
+        PartEdit: {
+            /** Shows */
+            shows?: string | null;
+            /** States */
+            states?: {
+                [key: string]: string;
+            } | null;
+            /** After Id */
+            after_id?: string | "end" | null;
+        };
+        /**
+         * PartNew
+         * @description A project, or another portfolio, that is to be joined.
+         */
+        PartNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /** Code */
+            code: string;
+            /**
+             * Shows
+             * @default deliverables
+             * @example deliverables
+             * @example kind:defect
+             * @example level:2
+             */
+            shows: string;
+            /**
+             * States
+             * @description By a state of the part the state in whose column it stands
+             * @default {}
+             */
+            states: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * PartOut
+         * @description A part as a whole.
+         */
+        PartOut: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Portfolio */
+            portfolio: boolean;
+            /** Shows */
+            shows: string;
+            /** States */
+            states: {
+                [key: string]: string;
+            };
+            /** Depth */
+            depth: number;
+            /**
+             * Through
+             * @description The portfolio by which it comes in; empty for this one, and where one may not see that
+             */
+            through: string;
+            /** May Mark */
+            may_mark: boolean;
+            /**
+             * Marks
+             * @description Those that its team puts on tasks
+             */
+            marks: components["schemas"]["MarkOut"][];
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /** Percent */
+            percent: number;
+            /** Start */
+            start: string | null;
+            /** Finish */
+            finish: string | null;
+            /** Expected */
+            expected: string | null;
+            /** Agreed */
+            agreed: string | null;
+            /** Agreed Days */
+            agreed_days: number;
+            /** Late */
+            late: number;
+            /** Held */
+            held: number;
+            /** Items */
+            items: number;
         };
         /**
          * PassedOut
@@ -6835,6 +9812,20 @@ export interface components {
              * @default end
              */
             after_id: string | "end" | null;
+        };
+        /**
+         * PeriodOut
+         * @description A stretch of the backlog.
+         */
+        PeriodOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
         };
         /**
          * PersonEdit
@@ -6893,6 +9884,36 @@ export interface components {
             below: number;
         };
         /**
+         * PersonWorkOut
+         * @description What one person has in hand.
+         */
+        PersonWorkOut: {
+            /** Person Id */
+            person_id: string | null;
+            /** Name */
+            name: string;
+            /** Open */
+            open: number;
+            /** Active */
+            active: number;
+            /** Late */
+            late: number;
+            /**
+             * Booked
+             * @description Minutes of this week, of all their work
+             */
+            booked: number | null;
+            /** Capacity */
+            capacity: number | null;
+            /**
+             * Over
+             * @description Minutes beyond what the days of this week have room for
+             */
+            over: number;
+            /** Items */
+            items: components["schemas"]["PanelItem"][];
+        };
+        /**
          * PhraseOut
          * @description One phrase and what it was taken for.
          */
@@ -6903,6 +9924,43 @@ export interface components {
             field: string;
             /** Says */
             says: string;
+        };
+        /**
+         * PlaceOut
+         * @description What has a limit.
+         */
+        PlaceOut: {
+            /**
+             * Key
+             * @example column:019b…
+             * @example cell:019b…:019c…
+             * @example person:019d…
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "column" | "step" | "lane" | "cell" | "person";
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @description Tasks that stand there now, whatever is shown
+             */
+            count: number;
+            /** Limit */
+            limit: number;
+            /**
+             * Minutes
+             * @description On the clock that it stood beyond its limit in the last 30 days
+             */
+            minutes: number;
+            /**
+             * Spells
+             * @description In these days, the latest first
+             */
+            spells: components["schemas"]["SpellOut"][];
         };
         /**
          * PointOut
@@ -6918,6 +9976,119 @@ export interface components {
             planned: number;
             /** Done */
             done: number | null;
+        };
+        /**
+         * PortfolioItemOut
+         * @description A larger item of the portfolio, or of a part what is shown of it.
+         */
+        PortfolioItemOut: {
+            /** Task Id */
+            task_id: string;
+            /** Code */
+            code: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** Owner Id */
+            owner_id: string | null;
+            /** Revision */
+            revision: number;
+            /** Column */
+            column: string | null;
+            /** State */
+            state: string;
+            /** State Id */
+            state_id: string;
+            /**
+             * State Class
+             * @enum {string}
+             */
+            state_class: "queued" | "active" | "finished" | "dropped";
+            /**
+             * Lane Id
+             * @description Of the portfolio’s own board, by hand or by rule
+             */
+            lane_id: string | null;
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /** Percent */
+            percent: number;
+            /** Start */
+            start: string | null;
+            /** Finish */
+            finish: string | null;
+            /**
+             * Expected
+             * @description When it is expected to finish, from what has been done by now
+             */
+            expected: string | null;
+            /**
+             * Promised
+             * @description The agreed finish; where there is none the deadline
+             */
+            promised: string | null;
+            /**
+             * Past
+             * @description Working days by which it is expected after that
+             */
+            past: number | null;
+            /** Late Days */
+            late_days: number;
+            /** Held */
+            held: string | null;
+            /**
+             * Troubled
+             * @description Late, held, slipping, or expected after what was promised
+             */
+            troubled: boolean;
+            /** Marks */
+            marks: string[];
+            /** Tasks Below */
+            tasks_below: number;
+            /** Finished Below */
+            finished_below: number;
+            holds_up: components["schemas"]["HoldsUpOut"] | null;
+            /**
+             * Needs
+             * @description Items of the same part that it waits for
+             */
+            needs: string[];
+            /**
+             * Tied
+             * @description Tasks of other projects that it is tied to, also those that are not shown
+             */
+            tied: string[];
+        };
+        /**
+         * PortfolioOut
+         * @description A portfolio as one may see it.
+         */
+        PortfolioOut: {
+            /** Columns */
+            columns: components["schemas"]["StandsOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /**
+             * Items
+             * @description Its own first, then those of the parts in their order
+             */
+            items: components["schemas"]["PortfolioItemOut"][];
+            /**
+             * Hidden Parts
+             * @description How many more parts there are that one may not see
+             */
+            hidden_parts: number;
+            /**
+             * Hidden Items
+             * @description How many more items these have
+             */
+            hidden_items: number;
         };
         /**
          * PreferencesEdit
@@ -6940,6 +10111,11 @@ export interface components {
              */
             digest_hour?: number | null;
             /**
+             * Home
+             * @description Where Rhodonite opens: desk, work, goals, reports, p/CODE, reports/dashboard/ID; empty: by one’s role
+             */
+            home?: string | null;
+            /**
              * Mail
              * @description By kind of notice whether it goes out by mail: none, daily or at_once; kinds left out stay
              */
@@ -6958,6 +10134,8 @@ export interface components {
             longest_days: number;
             /** Digest Hour */
             digest_hour: number;
+            /** Home */
+            home: string;
             /** Mail */
             mail: {
                 [key: string]: string;
@@ -7096,6 +10274,11 @@ export interface components {
             start_grid?: number | null;
             /** Lenses */
             lenses?: string[] | null;
+            /**
+             * Brief
+             * @description Its parts, in their order
+             */
+            brief?: string[] | null;
             /** Hours */
             hours?: boolean | null;
             /** Own Time */
@@ -7113,6 +10296,15 @@ export interface components {
             currency?: string | null;
             /** Exchange */
             exchange?: number | string | null;
+            /** Workflow Name */
+            workflow_name?: string | null;
+            /** Limit Rule */
+            limit_rule?: ("warn" | "ask" | "refuse") | null;
+            /**
+             * Person Limit
+             * @description null: no limit
+             */
+            person_limit?: number | null;
             /** Private */
             private?: boolean | null;
             /** Archived */
@@ -7133,6 +10325,8 @@ export interface components {
             lead_id: string | null;
             /** Private */
             private: boolean;
+            /** Portfolio */
+            portfolio: boolean;
             /** Archived */
             archived: boolean;
             /** Revision */
@@ -7240,6 +10434,32 @@ export interface components {
          * @description A project with all that a lens needs besides its tasks.
          */
         ProjectOut: {
+            /**
+             * Fields
+             * @description Of its own
+             */
+            fields: components["schemas"]["FieldOut"][];
+            /**
+             * Kinds
+             * @description Of its own, beside those that every project has
+             */
+            kinds: components["schemas"]["KindOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /**
+             * Workflows
+             * @description Beside the main one
+             */
+            workflows: components["schemas"]["WorkflowOut"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneOut"][];
+            /**
+             * Periods
+             * @description Of the backlog
+             */
+            periods: components["schemas"]["PeriodOut"][];
+            /** Blanks */
+            blanks: components["schemas"]["BlankOut"][];
             /** Id */
             id: string;
             /** Code */
@@ -7265,6 +10485,11 @@ export interface components {
              * @description Those that stand in its sheet bar
              */
             lenses: string[];
+            /**
+             * Brief
+             * @description The parts of its brief, in their order
+             */
+            brief: string[];
             /**
              * Hours
              * @description True where hours of people are planned
@@ -7328,17 +10553,44 @@ export interface components {
              */
             calendars: components["schemas"]["NamedCalendar"][];
             /**
-             * Fields
-             * @description Of its own
+             * Portfolio
+             * @description True where it joins other projects, and its tasks are larger items
              */
-            fields: components["schemas"]["FieldOut"][];
+            portfolio: boolean;
             /**
-             * Kinds
-             * @description Of its own, beside those that every project has
+             * Workflow Name
+             * @description Of the main workflow
              */
-            kinds: components["schemas"]["KindOut"][];
-            /** Marks */
-            marks: components["schemas"]["MarkOut"][];
+            workflow_name: string;
+            /**
+             * Limit Rule
+             * @description Whether passing a limit is told, asked about or refused
+             * @enum {string}
+             */
+            limit_rule: "warn" | "ask" | "refuse";
+            /**
+             * Person Limit
+             * @description Of tasks that one person has under way
+             */
+            person_limit: number | null;
+        };
+        /**
+         * PublishedOut
+         * @description The number that a report got.
+         */
+        PublishedOut: {
+            /** Number */
+            number: number;
+        };
+        /**
+         * PurposeEdit
+         * @description What the organisation is there for, and the sections of progress notes.
+         */
+        PurposeEdit: {
+            /** Purpose */
+            purpose?: string | null;
+            /** Sections */
+            sections?: string[] | null;
         };
         /**
          * RangeOut
@@ -7537,6 +10789,44 @@ export interface components {
             status_day?: string | null;
         };
         /**
+         * ReportLine
+         * @description A published report in the history.
+         */
+        ReportLine: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            told: components["schemas"]["ToldOut"];
+            /** Indicators */
+            indicators: {
+                [key: string]: components["schemas"]["IndicatorOut"];
+            };
+            /** Corrects */
+            corrects: number | null;
+            /** People */
+            people: string[];
+            /** Readers */
+            readers: string[];
+        };
+        /**
          * ReportLineOut
          * @description A group with its sums; ``keys`` are its own and those above it.
          */
@@ -7557,6 +10847,36 @@ export interface components {
              * @description Minutes, of the tasks in the group; null where it is grouped by more than tasks
              */
             estimate: number | null;
+        };
+        /**
+         * ReportNew
+         * @description A report to be published, with the facts as they are at that moment.
+         */
+        ReportNew: {
+            /**
+             * Id
+             * Format: uuid
+             * @description UUID of version 7, made by the client
+             */
+            id?: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Judged
+             * @default {}
+             */
+            judged: {
+                [key: string]: components["schemas"]["JudgedIn"];
+            };
+            /** Corrects */
+            corrects?: number | null;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
         };
         /**
          * ReportOut
@@ -7584,6 +10904,52 @@ export interface components {
             tasks: {
                 [key: string]: string;
             };
+        };
+        /**
+         * ReportSettingsModel
+         * @description What the reports of a project hold, on which rhythm they are written, and to whom they go.
+         */
+        ReportSettingsModel: {
+            /** Sections */
+            sections: ("stands" | "done" | "next" | "risks" | "cost" | "asked")[];
+            /** Indicators */
+            indicators: ("overall" | "time" | "cost" | "scope")[];
+            /** Rhythm */
+            rhythm?: ("weekly" | "fortnightly" | "monthly" | "quarterly") | null;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+        };
+        /**
+         * ReportsOut
+         * @description The reports of a project, the latest first.
+         */
+        ReportsOut: {
+            /** Reports */
+            reports: components["schemas"]["ReportLine"][];
+            settings: components["schemas"]["ReportSettingsModel"];
+            /**
+             * Sections
+             * @description All sections that there are, by key their names
+             */
+            sections: {
+                [key: string]: string;
+            };
+            /** Indicators */
+            indicators: {
+                [key: string]: string;
+            };
+            /**
+             * Due
+             * @description When the next is due
+             */
+            due: string | null;
+            /** Is Due */
+            is_due: boolean;
+            /** May Write */
+            may_write: boolean;
         };
         /**
          * ResourceEdit
@@ -7706,6 +11072,8 @@ export interface components {
             people: components["schemas"]["EffectOut"][];
             /** @description Null where nothing of it changes, and for who may not see cost */
             money: components["schemas"]["MoneyOut"] | null;
+            /** Goals */
+            goals: components["schemas"]["EndangeredOut"][];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /**
@@ -7761,6 +11129,81 @@ export interface components {
             clauses: string[];
         };
         /**
+         * ScatterTask
+         * @description A task by two numbers.
+         */
+        ScatterTask: {
+            /** Code */
+            code: string;
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Across */
+            across: number;
+            /** Up */
+            up: number;
+        };
+        /**
+         * ScopeModel
+         * @description A scope sentence, as the address of a page has it.
+         */
+        ScopeModel: {
+            /**
+             * Kind
+             * @default []
+             */
+            kind: string[];
+            /**
+             * Owner
+             * @description People, teams, me, my_team, nobody
+             * @default []
+             */
+            owner: string[];
+            /**
+             * State
+             * @default []
+             */
+            state: string[];
+            /**
+             * State Class
+             * @default []
+             */
+            state_class: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Late
+             * @default false
+             */
+            late: boolean;
+            /**
+             * Unowned
+             * @default false
+             */
+            unowned: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
+            /**
+             * Where
+             * @description Further clauses over any field, as JSON
+             * @default
+             */
+            where: string;
+        };
+        /**
          * ScopeOut
          * @description What a scope sentence leaves. ``ids`` is null where it leaves nothing out.
          */
@@ -7782,6 +11225,57 @@ export interface components {
             facts: components["schemas"]["FactsOut"];
             /** Revision */
             revision: number;
+        };
+        /**
+         * SectionDraft
+         * @description A section as it is proposed.
+         */
+        SectionDraft: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "stands" | "done" | "next" | "risks" | "cost" | "asked";
+            /** Name */
+            name: string;
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * SectionModel
+         * @description A part of a progress note.
+         */
+        SectionModel: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SentenceOut
+         * @description A proposed sentence with its sources.
+         */
+        SentenceOut: {
+            /** Text */
+            text: string;
+            /** Sources */
+            sources: components["schemas"]["SourceOut"][];
+        };
+        /**
+         * ServedOut
+         * @description A goal that a project serves, and what it adds.
+         */
+        ServedOut: {
+            goal: components["schemas"]["GoalLine"];
+            /** Done */
+            done: string;
+            /** Total */
+            total: string;
+            /**
+             * Adds
+             * @description What the project adds, in words
+             */
+            adds: string;
         };
         /**
          * SessionOut
@@ -7816,6 +11310,10 @@ export interface components {
             view?: components["schemas"]["ViewKept"] | null;
             /** After Id */
             after_id?: string | "end" | null;
+            /** Send On */
+            send_on?: number | null;
+            /** Send To */
+            send_to?: string[] | null;
         };
         /**
          * SheetNew
@@ -7891,6 +11389,21 @@ export interface components {
             broken: boolean;
             /** Version */
             version: number;
+            /**
+             * Send On
+             * @description The day of the week on which what it shows is sent; 0 is Monday
+             */
+            send_on: number | null;
+            /**
+             * Send To
+             * @description To whom, each as much as they may see
+             */
+            send_to: string[];
+            /**
+             * Sends
+             * @description True where it can be sent: it shows tasks
+             */
+            sends: boolean;
         };
         /**
          * SheetRowOut
@@ -8047,6 +11560,99 @@ export interface components {
             down: boolean;
         };
         /**
+         * SourceOut
+         * @description From what a sentence was made.
+         */
+        SourceOut: {
+            /** Words */
+            words: string;
+            /** Task Id */
+            task_id: string | null;
+            /** Number */
+            number: number | null;
+        };
+        /**
+         * SpellOut
+         * @description A time beyond a limit.
+         */
+        SpellOut: {
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            /**
+             * Most
+             * @description That stood there at one time
+             */
+            most: number;
+            /**
+             * Limit
+             * @description As it was then
+             */
+            limit: number;
+            /** Reason */
+            reason: string;
+            /**
+             * Person Id
+             * @description Who gave the reason
+             */
+            person_id: string | null;
+        };
+        /**
+         * StandingOut
+         * @description How far a goal is.
+         */
+        StandingOut: {
+            /** Value */
+            value: string | null;
+            /**
+             * Percent
+             * @description Of the way from start to target, between 0 and 100
+             */
+            percent: string | null;
+            /**
+             * Expected
+             * @description Where that should be by now
+             */
+            expected: string | null;
+            /**
+             * Far
+             * @description How far, in words
+             * @example 11.6 of 6 min
+             */
+            far: string;
+            /**
+             * Health
+             * @description As the latest progress note says, else as proposed
+             */
+            health: ("steady" | "strained" | "slipping") | null;
+            /** Proposed */
+            proposed: ("steady" | "strained" | "slipping") | null;
+            /**
+             * Why
+             * @description Why that is proposed
+             */
+            why: string;
+        };
+        /**
+         * StandsOut
+         * @description A column of the portfolio: a state of its main workflow.
+         */
+        StandsOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * State Class
+             * @enum {string}
+             */
+            state_class: "queued" | "active" | "finished" | "dropped";
+        };
+        /**
          * StateCountOut
          * @description How many tasks of the scope stand in a state, and since when the one that stands longest does.
          */
@@ -8069,12 +11675,20 @@ export interface components {
             state_class?: ("queued" | "active" | "finished" | "dropped") | null;
             /** Limit */
             limit?: number | null;
+            /** Column Limit */
+            column_limit?: number | null;
+            /** Step */
+            step?: string | null;
+            /** Entry Rule */
+            entry_rule?: string | null;
+            /** Exit Rule */
+            exit_rule?: string | null;
             /** After Id */
             after_id?: string | "end" | null;
         };
         /**
          * StateNew
-         * @description A state to be added at the end of its class.
+         * @description A state to be added: behind another, or at the end of its class.
          */
         StateNew: {
             /**
@@ -8091,6 +11705,16 @@ export interface components {
             state_class: "queued" | "active" | "finished" | "dropped";
             /** Limit */
             limit?: number | null;
+            /**
+             * Workflow Id
+             * @description null: the main workflow
+             */
+            workflow_id?: string | null;
+            /**
+             * After Id
+             * @default end
+             */
+            after_id: string | "end" | null;
         };
         /**
          * StateOut
@@ -8102,12 +11726,147 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Label
+             * @description What it is called among all of the project: with its workflow, where names are alike
+             */
+            label: string;
+            /**
              * State Class
              * @enum {string}
              */
             state_class: "queued" | "active" | "finished" | "dropped";
-            /** Limit */
+            /**
+             * Limit
+             * @description Of tasks that stand in it
+             */
             limit: number | null;
+            /**
+             * Workflow Id
+             * @description None: the main workflow
+             */
+            workflow_id: string | null;
+            /**
+             * Step Of
+             * @description Where it is a further step of a split stage, the state that is its first step
+             */
+            step_of: string | null;
+            /**
+             * Step
+             * @description Where its stage is split, what it is called there
+             */
+            step: string;
+            /**
+             * Column Limit
+             * @description Of tasks in all steps of the stage; kept with its first
+             */
+            column_limit: number | null;
+            /** Entry Rule */
+            entry_rule: string;
+            /** Exit Rule */
+            exit_rule: string;
+        };
+        /**
+         * StateSplit
+         * @description The steps into which a stage is split: that which the state becomes, and the one behind it.
+         */
+        StateSplit: {
+            /**
+             * Id
+             * Format: uuid
+             * @description Of the step behind it
+             */
+            id?: string;
+            /**
+             * First
+             * @example doing
+             */
+            first: string;
+            /**
+             * Second
+             * @example ready to go on
+             */
+            second: string;
+        };
+        /**
+         * StatusDraftOut
+         * @description A report as it is proposed.
+         */
+        StatusDraftOut: {
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            told: components["schemas"]["ToldOut"];
+            /** Indicators */
+            indicators: {
+                [key: string]: components["schemas"]["IndicatorOut"];
+            };
+            /** Sections */
+            sections: components["schemas"]["SectionDraft"][];
+            /**
+             * Rules
+             * @description By which indicators are proposed
+             */
+            rules: string;
+        };
+        /**
+         * StatusReportOut
+         * @description A published report in full.
+         */
+        StatusReportOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Person Id */
+            person_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            told: components["schemas"]["ToldOut"];
+            /** Indicators */
+            indicators: {
+                [key: string]: components["schemas"]["IndicatorOut"];
+            };
+            /** Corrects */
+            corrects: number | null;
+            /** People */
+            people: string[];
+            /** Readers */
+            readers: string[];
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Sentences */
+            sentences: {
+                [key: string]: components["schemas"]["SentenceOut"][];
+            };
+            /**
+             * Names
+             * @description What its sections are called
+             */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * StepIn
@@ -8121,6 +11880,32 @@ export interface components {
              * @enum {string}
              */
             how: "indent" | "outdent" | "up" | "down";
+        };
+        /**
+         * StepModel
+         * @description Where a goal should stand at the end of a day.
+         */
+        "StepModel-Input": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * StepModel
+         * @description Where a goal should stand at the end of a day.
+         */
+        "StepModel-Output": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: string;
         };
         /**
          * StillOut
@@ -8506,6 +12291,16 @@ export interface components {
              * @description Which of hours, length and units stays where another changes; none: it is asked
              */
             keeps: ("hours" | "length" | "units") | null;
+            /**
+             * Lane Id
+             * @description The lane of the board that it was put into by hand
+             */
+            lane_id: string | null;
+            /**
+             * Period Id
+             * @description The period of the backlog in which it lies, until it is pulled
+             */
+            period_id: string | null;
             /** Percent */
             percent: number;
             /** Actual Start */
@@ -8708,6 +12503,63 @@ export interface components {
             name: string;
             /** Items */
             items: string[];
+        };
+        /**
+         * TiedFieldOut
+         * @description What one field of a task is tied to.
+         */
+        TiedFieldOut: {
+            /** Field Id */
+            field_id: string;
+            /** Name */
+            name: string;
+            /** Tied */
+            tied: components["schemas"]["TiedOut"][];
+            /**
+             * Hidden
+             * @description How many more there are that the reader may not see
+             */
+            hidden: number;
+        };
+        /**
+         * TiedOut
+         * @description A task of another project, edited there with its own revision.
+         */
+        TiedOut: {
+            /** Task Id */
+            task_id: string;
+            /** Code */
+            code: string;
+            /** Number */
+            number: number;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /**
+             * State Class
+             * @enum {string}
+             */
+            state_class: "queued" | "active" | "finished" | "dropped";
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "steady" | "strained" | "slipping" | "not_judged";
+            /** Percent */
+            percent: number;
+            /** Finish */
+            finish: string | null;
+            /** Is Summary */
+            is_summary: boolean;
+            /** May Edit */
+            may_edit: boolean;
+            /** Carried */
+            carried: components["schemas"]["CarriedOut"][];
         };
         /**
          * TimeEdit
@@ -9064,6 +12916,49 @@ export interface components {
             id?: string;
         };
         /**
+         * ToldOut
+         * @description The figures of a report.
+         */
+        ToldOut: {
+            /** Phase */
+            phase: string;
+            /** Finish */
+            finish: string | null;
+            /** Agreed */
+            agreed: string | null;
+            /**
+             * Before
+             * @description The finish as the report before told it
+             */
+            before: string | null;
+            /** Percent */
+            percent: number;
+            /**
+             * Planned
+             * @description Percent that was to be done by then
+             */
+            planned: number | null;
+            /** Tasks */
+            tasks: number;
+            /** Late */
+            late: number;
+            /** Held */
+            held: number;
+        };
+        /**
+         * TrendPoint
+         * @description What a figure was at the end of a day.
+         */
+        TrendPoint: {
+            /**
+             * Day
+             * @description None: now
+             */
+            day: string | null;
+            /** Value */
+            value: string;
+        };
+        /**
          * TypedBookings
          * @description Bookings as they are typed.
          */
@@ -9170,6 +13065,43 @@ export interface components {
             ctx?: Record<string, never>;
         };
         /**
+         * ValueNew
+         * @description Where a goal stood at the end of a day.
+         */
+        ValueNew: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id?: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * ValueOut
+         * @description Where a goal stood on a day.
+         */
+        ValueOut: {
+            /** Id */
+            id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: string;
+            /** Person Id */
+            person_id: string;
+            /** Note Id */
+            note_id: string | null;
+        };
+        /**
          * ViewGroupOut
          * @description Rows that have the same value.
          */
@@ -9263,7 +13195,7 @@ export interface components {
              */
             tints: components["schemas"]["TintIn"][];
             /** Lens */
-            lens: ("outline" | "board" | "schedule" | "costs") | ("all_work" | "time");
+            lens: ("outline" | "board" | "schedule" | "costs") | ("all_work" | "time" | "goals");
             /**
              * Query
              * @description The sentence and the rest, as the address of a page has it
@@ -9470,6 +13402,26 @@ export interface components {
             plural: string;
         };
         /**
+         * WorkflowOut
+         * @description A way that work goes beside the main one. Its states name it.
+         */
+        WorkflowOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kinds
+             * @description The kinds of task that go through it
+             */
+            kinds: string[];
+            /**
+             * Branches
+             * @description Ids of tasks: all that stands under them goes through it
+             */
+            branches: string[];
+        };
+        /**
          * WrittenOut
          * @description The task that was written down.
          */
@@ -9491,6 +13443,24 @@ export interface components {
             rows: components["schemas"]["RowsOut"];
             scope: components["schemas"]["ScopeOut"];
             horizon: components["schemas"]["HorizonOut"];
+        };
+        /**
+         * Made
+         * @description A change that was made, which can be taken back.
+         */
+        rhodonite__api__reports__panels__Made: {
+            /** Id */
+            id: string;
+            /** Change */
+            change: string;
+        };
+        /**
+         * Made
+         * @description What was made.
+         */
+        rhodonite__api__talk__parts__Made: {
+            /** Id */
+            id: string;
         };
         /**
          * PageOut
@@ -9637,6 +13607,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9678,6 +13650,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9717,6 +13691,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9826,6 +13802,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9865,6 +13843,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9908,6 +13888,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 person_id: string;
@@ -9953,6 +13935,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -9979,6 +13963,47 @@ export interface operations {
             };
         };
     };
+    read_dispatch_file_api_dispatches_files__mail_file_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                mail_file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_notices_api_notices_get: {
         parameters: {
             query?: {
@@ -9993,6 +14018,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -10032,6 +14059,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -10071,6 +14100,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -10112,6 +14143,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -10130,7 +14163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["rhodonite__api__talk__parts__Made"];
                 };
             };
             /** @description Validation Error */
@@ -10157,6 +14190,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 comment_id: string;
@@ -10196,6 +14231,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 comment_id: string;
@@ -10239,6 +14276,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -10284,6 +14323,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -10330,6 +14371,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 file_id: string;
@@ -10369,6 +14412,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 file_id: string;
@@ -10408,6 +14453,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 file_id: string;
@@ -10451,6 +14498,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -10469,7 +14518,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["rhodonite__api__talk__parts__Made"];
                 };
             };
             /** @description Validation Error */
@@ -10496,6 +14545,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 list_id: string;
@@ -10535,6 +14586,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 list_id: string;
@@ -10578,6 +14631,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 list_id: string;
@@ -10621,6 +14676,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 check_id: string;
@@ -10660,6 +14717,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 check_id: string;
@@ -10703,6 +14762,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 check_id: string;
@@ -10721,7 +14782,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["rhodonite__api__talk__parts__Made"];
                 };
             };
             /** @description Validation Error */
@@ -10748,6 +14809,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -10789,6 +14852,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -10807,7 +14872,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["rhodonite__api__talk__parts__Made"];
                 };
             };
             /** @description Validation Error */
@@ -10834,6 +14899,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -10874,6 +14941,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -10892,7 +14961,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["rhodonite__api__talk__parts__Made"];
                 };
             };
             /** @description Validation Error */
@@ -10919,6 +14988,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 relation_id: string;
@@ -10958,6 +15029,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 relation_id: string;
@@ -10997,6 +15070,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -11041,6 +15116,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -11080,6 +15157,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -11124,6 +15203,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -11163,6 +15244,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11204,6 +15287,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11249,6 +15334,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11295,6 +15382,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11340,6 +15429,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11386,6 +15477,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11428,6 +15521,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11474,6 +15569,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11516,6 +15613,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11528,6 +15627,98 @@ export interface operations {
                 "application/json": components["schemas"]["StateEdit"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    split_state_api_projects__code__states__state_id__steps_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                state_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateSplit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    join_state_api_projects__code__states__state_id__join_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                state_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -11564,6 +15755,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11607,6 +15800,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11654,6 +15849,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11701,6 +15898,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11748,6 +15947,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11795,6 +15996,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11842,6 +16045,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11889,6 +16094,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11936,6 +16143,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -11983,6 +16192,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12028,6 +16239,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12071,6 +16284,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12118,6 +16333,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 change_id: string;
@@ -12159,6 +16376,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12204,6 +16423,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -12247,6 +16468,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12288,6 +16511,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12329,6 +16554,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12374,6 +16601,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12416,6 +16645,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12464,6 +16695,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12507,6 +16740,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12554,6 +16789,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12599,6 +16836,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12642,6 +16881,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12687,6 +16928,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12728,6 +16971,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12773,6 +17018,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12813,6 +17060,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12859,6 +17108,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12903,6 +17154,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -12972,6 +17225,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13040,6 +17295,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13080,6 +17337,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13121,6 +17380,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13166,6 +17427,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13205,6 +17468,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13248,6 +17513,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 subscription_id: string;
@@ -13318,6 +17585,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13361,6 +17630,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13400,6 +17671,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13459,6 +17732,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13512,6 +17787,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13565,6 +17842,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13606,6 +17885,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13648,6 +17929,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13689,6 +17972,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -13730,6 +18015,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13769,6 +18056,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13814,6 +18103,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -13861,6 +18152,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13900,6 +18193,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13943,6 +18238,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -13987,6 +18284,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14026,6 +18325,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14063,6 +18364,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14104,6 +18407,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14133,6 +18438,7 @@ export interface operations {
     show_view_api_projects__code__view_post: {
         parameters: {
             query?: {
+                in_words?: boolean;
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
                 kind?: string[];
@@ -14155,6 +18461,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14212,6 +18520,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14270,6 +18580,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14324,6 +18636,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -14364,6 +18678,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14406,6 +18722,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14445,6 +18763,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14486,6 +18806,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14529,6 +18851,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14569,6 +18893,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -14613,6 +18939,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14652,6 +18980,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14693,6 +19023,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 sheet_id: string;
@@ -14732,6 +19064,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 sheet_id: string;
@@ -14775,6 +19109,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14814,6 +19150,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -14855,6 +19193,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 team_id: string;
@@ -14894,6 +19234,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 team_id: string;
@@ -14937,10 +19279,12 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
-                sort: "fields" | "kinds" | "marks";
+                sort: "fields" | "kinds" | "marks" | "workflows" | "lanes" | "periods" | "blanks";
             };
             cookie?: never;
         };
@@ -14971,6 +19315,7 @@ export interface operations {
     delete_definition_api_projects__code__defined__sort___definition_id__delete: {
         parameters: {
             query?: {
+                move_to?: string | null;
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
             };
@@ -14981,10 +19326,12 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
-                sort: "fields" | "kinds" | "marks";
+                sort: "fields" | "kinds" | "marks" | "workflows" | "lanes" | "periods" | "blanks";
                 definition_id: string;
             };
             cookie?: never;
@@ -15022,10 +19369,12 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
-                sort: "fields" | "kinds" | "marks";
+                sort: "fields" | "kinds" | "marks" | "workflows" | "lanes" | "periods" | "blanks";
                 definition_id: string;
             };
             cookie?: never;
@@ -15067,15 +19416,513 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
-                sort: "fields" | "kinds" | "marks";
+                sort: "fields" | "kinds" | "marks" | "workflows" | "lanes" | "periods" | "blanks";
                 definition_id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_board_api_projects__code__board_get: {
+        parameters: {
+            query?: {
+                covers?: boolean;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_blank_api_projects__code__blanks_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlankKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_from_blank_api_projects__code__tasks_from_blank_post: {
+        parameters: {
+            query?: {
+                /** @description The mark of the last answer */
+                since?: string | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromBlankIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description It passes a limit, as any change of tasks may */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitProblem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_tied_api_projects__code__tied_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["TiedFieldOut"][];
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_portfolio_api_portfolios_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_portfolio_api_projects__code__portfolio_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortfolioOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_portfolio_api_projects__code__portfolio_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_portfolio_api_projects__code__portfolio__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    join_part_api_projects__code__parts_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    leave_part_api_projects__code__parts__part_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_part_api_projects__code__parts__part_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartEdit"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {
@@ -15108,6 +19955,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -15149,6 +19998,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -15194,6 +20045,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -15239,6 +20092,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15286,6 +20141,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15333,6 +20190,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15378,6 +20237,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -15426,6 +20287,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15467,6 +20330,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15508,6 +20373,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15555,6 +20422,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15600,6 +20469,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15645,6 +20516,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -15684,6 +20557,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -15725,6 +20600,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 person_id: string;
@@ -15768,6 +20645,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -15809,6 +20688,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 absence_id: string;
@@ -15848,6 +20729,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 absence_id: string;
@@ -15891,6 +20774,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15932,6 +20817,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -15975,6 +20862,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16016,6 +20905,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 resource_id: string;
@@ -16055,6 +20946,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 resource_id: string;
@@ -16098,6 +20991,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16138,6 +21033,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16188,6 +21085,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16233,6 +21132,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16277,6 +21178,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16321,6 +21224,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16365,6 +21270,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16409,6 +21316,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16448,6 +21357,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16493,6 +21404,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16532,6 +21445,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16573,6 +21488,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16614,6 +21531,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16657,6 +21576,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -16696,6 +21617,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16736,6 +21659,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -16775,6 +21700,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16818,6 +21745,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16863,6 +21792,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -16906,6 +21837,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -16947,6 +21880,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -16992,6 +21927,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17037,6 +21974,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17082,6 +22021,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17129,6 +22070,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17169,6 +22112,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17208,6 +22153,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17251,6 +22198,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17290,6 +22239,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17333,6 +22284,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17378,6 +22331,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17417,6 +22372,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17460,6 +22417,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17503,6 +22462,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17546,6 +22507,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17592,6 +22555,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -17638,6 +22603,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -17679,6 +22646,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -17718,6 +22687,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17759,6 +22730,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17800,6 +22773,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17841,6 +22816,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 task_id: string;
@@ -17882,6 +22859,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17927,6 +22906,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -17972,6 +22953,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18017,6 +23000,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18062,6 +23047,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18103,6 +23090,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18140,6 +23129,7 @@ export interface operations {
             query: {
                 first: string;
                 last: string;
+                rate?: number | string | null;
                 /** @description As the header Rhodonite-Draft, for links to files */
                 draft?: string | null;
             };
@@ -18150,6 +23140,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18191,6 +23183,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18233,6 +23227,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18273,6 +23269,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18319,6 +23317,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18365,6 +23365,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18407,11 +23409,1777 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
                 invoice_id: string;
                 kind: "pdf" | "csv" | "xlsx" | "xml";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_goals_api_goals_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_goal_api_goals_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_purpose_api_goals_purpose_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurposeEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_measure_api_goals_measure_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_due_api_goals_due_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_goals_api_goals_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_goals_api_goals_table_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_goals_api_goals_table_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_goals_api_goals__form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_goal_api_goals__goal_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_goal_api_goals__goal_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_goal_api_goals__goal_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    close_goal_api_goals__goal_id__close_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    open_goal_again_api_goals__goal_id__open_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_value_api_goals__goal_id__values_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValueNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_value_api_goals__goal_id__values__value_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+                value_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_note_api_goals__goal_id__notes_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_note_api_goals_notes__note_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedGoal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_read_api_goals__goal_id__read_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    follow_api_goals__goal_id__following_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                goal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_served_api_projects__code__goals_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_newest_api_reports_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewestOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_reports_api_projects__code__reports_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    publish_api_projects__code__reports_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_draft_api_projects__code__reports_draft_get: {
+        parameters: {
+            query?: {
+                /** @description The number of the report that it is to correct */
+                corrects?: number | null;
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatusDraftOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_settings_api_projects__code__reports_settings_put: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportSettingsModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_report_api_projects__code__reports__number__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                /** @description Of the report in its project */
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatusReportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_read_api_projects__code__reports__number__read_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                /** @description Of the report in its project */
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_report_api_projects__code__reports__number__file__kind__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+                /** @description Of the report in its project */
+                number: number;
+                kind: "pdf" | "md";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_dashboards_api_dashboards_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DashboardLine"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_dashboard_api_dashboards_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DashboardNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_dashboard_api_dashboards__dashboard_id__pdf_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_dashboard_api_dashboards__dashboard_id__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DashboardOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_dashboard_api_dashboards__dashboard_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_dashboard_api_dashboards__dashboard_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DashboardEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_answers_api_dashboards__dashboard_id__answers_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswersAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelAnswerOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_panel_api_dashboards__dashboard_id__preview_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelAnswerOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_panel_api_dashboards__dashboard_id__panels_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_panel_api_dashboards__dashboard_id__panels__panel_id__delete: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+                panel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_panel_api_dashboards__dashboard_id__panels__panel_id__patch: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+                panel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["rhodonite__api__reports__panels__Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_panel_api_dashboards__dashboard_id__panels__panel_id___form__get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                dashboard_id: string;
+                panel_id: string;
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -18448,6 +25216,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 form: "csv" | "xlsx";
@@ -18487,6 +25257,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -18530,6 +25302,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18570,6 +25344,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18615,6 +25391,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18655,6 +25433,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18700,6 +25480,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18740,6 +25522,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 code: string;
@@ -18785,6 +25569,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -18824,6 +25610,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 job_id: string;
@@ -18865,6 +25653,8 @@ export interface operations {
                 "rhodonite-ripple"?: string | null;
                 /** @description The draft that the person is in: it is read, and changes to tasks go into it */
                 "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
             };
             path: {
                 job_id: string;

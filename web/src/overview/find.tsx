@@ -96,7 +96,15 @@ export default function Find() {
 
   const answer = found.data;
   const nothing =
-    answer && !(answer.tasks.length || answer.projects.length || answer.people.length || answer.resources.length);
+    answer &&
+    !(
+      answer.tasks.length ||
+      answer.projects.length ||
+      answer.people.length ||
+      answer.resources.length ||
+      answer.goals.length ||
+      answer.pages.length
+    );
   return (
     <Command
       ref={root}
@@ -173,6 +181,13 @@ export default function Find() {
             <span className="text-ink-3">{person.title}</span>
           </Item>
         ))}
+        {answer?.goals.map((one) => (
+          <Item key={one.id} value={one.id} onSelect={() => go(`/goals?open=${one.id}`)}>
+            <Tile person={byId.get(one.owner_id)} size={18} label={false} />
+            {one.title}
+            <span className="text-ink-3">{one.closed ? "a closed goal" : "a goal"}</span>
+          </Item>
+        ))}
         {answer?.resources.map((one) => (
           <Item
             key={one.id}
@@ -182,6 +197,12 @@ export default function Find() {
             <span className="w-10 text-[11px] font-semibold tracking-wider text-rose">{one.code}</span>
             {one.name}
             <span className="text-ink-3">{KINDS[one.kind]}</span>
+          </Item>
+        ))}
+        {answer?.pages.map((one) => (
+          <Item key={one.to} value={one.to} onSelect={() => go(one.to)}>
+            {one.name}
+            <span className="text-ink-3">{one.what}</span>
           </Item>
         ))}
         {nothing && <p className="px-2 py-1.5 text-ink-2">Nothing is called that.</p>}

@@ -1,10 +1,10 @@
 /** Choosing a person, a state, a priority or a kind from a short list. */
 
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Person, Project, TaskRow } from "../data/api";
 import { usePeople } from "../data/hooks";
 import { priorities } from "../data/vocabulary";
-import { Menu, MenuItem, MenuLine, Pop } from "./basics";
+import { Menu, MenuHead, MenuItem, MenuLine, Pop } from "./basics";
 import { Facet } from "./facet";
 
 import { type Choice, Picker } from "./picker";
@@ -101,20 +101,31 @@ export function StateMenu({
   // a kind of the project's own may pass through some of the states only
   const through = project.kinds.find((kind) => kind.id === row.kind)?.states ?? [];
   const states = project.states.filter((state) => !through.length || through.includes(state.id));
+  const way = project.states.find((state) => state.id === row.state_id)?.workflow_id;
+  const ways = [...new Set([way, ...states.map((state) => state.workflow_id)])];
   return (
     <Menu trigger={trigger} open={open} onOpenChange={onOpenChange}>
-      {states.map((state) => (
-        <MenuItem key={state.id} chosen={state.id === row.state_id} onSelect={() => onChoose(state.id)}>
-          <Facet
-            row={{
-              ...row,
-              kind: "task",
-              state_class: state.state_class,
-              percent: state.state_class === "finished" ? 100 : row.percent % 100,
-            }}
-          />
-          {state.name}
-        </MenuItem>
+      {ways.map((one) => (
+        <Fragment key={one ?? ""}>
+          {one !== way && (
+            <MenuHead>{project.workflows.find((each) => each.id === one)?.name ?? project.workflow_name}</MenuHead>
+          )}
+          {states
+            .filter((state) => state.workflow_id === one)
+            .map((state) => (
+              <MenuItem key={state.id} chosen={state.id === row.state_id} onSelect={() => onChoose(state.id)}>
+                <Facet
+                  row={{
+                    ...row,
+                    kind: "task",
+                    state_class: state.state_class,
+                    percent: state.state_class === "finished" ? 100 : row.percent % 100,
+                  }}
+                />
+                {state.step && !state.step_of ? `${state.name}: ${state.step}` : state.name}
+              </MenuItem>
+            ))}
+        </Fragment>
       ))}
     </Menu>
   );

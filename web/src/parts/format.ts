@@ -103,3 +103,13 @@ export const count = (number: number, one: string, many = `${one}s`) =>
   `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
 
 export const times = (number: number) => (number === 1 ? "once" : number === 2 ? "twice" : `${number} times`);
+
+/** As the server counts them, from Monday on. */
+export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+
+/** How long ago something was, or how long it lasted until a moment: 20 min, 3 h, 4 d. */
+export function sayAge(iso: string, until: Date): string {
+  const minutes = Math.max(0, Math.round((until.getTime() - parseISO(iso).getTime()) / 60_000));
+  if (minutes < 60) return `${minutes} min`;
+  return minutes < 48 * 60 ? `${Math.round(minutes / 60)} h` : `${Math.round(minutes / 1440)} d`;
+}

@@ -15,5 +15,5 @@ export interface Tint {
 export type RowTints = Record<string, Tint>;
 
 /** The ground that a tint gives. */
-export const tintStyle = (tint: Tint | undefined): React.CSSProperties | undefined =>
+export const tintStyle = (tint: Pick<Tint, "colour"> | undefined): React.CSSProperties | undefined =>
   tint && { background: `color-mix(in srgb, var(--color-${tint.colour}) 17%, transparent)` };

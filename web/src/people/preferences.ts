@@ -6,7 +6,7 @@ import { makeStore } from "../data/store";
 export type Preferences = Schemas["PreferencesOut"];
 
 const KEY = ["preferences"];
-const store = makeStore<Preferences>({ ripple_days: 0, longest_days: 20, digest_hour: 7, mail: {} });
+const store = makeStore<Preferences>({ ripple_days: 0, longest_days: 20, digest_hour: 7, home: "", mail: {} });
 
 let answered = () => {};
 /** Resolves when they have been asked for, so that nothing is done by the usual values before. */
@@ -14,9 +14,9 @@ export const preferencesAsked = new Promise<void>((done) => {
   answered = done;
 });
 
-/** Asked for once by the frame. */
-export function useAskPreferences() {
-  useQuery({
+/** Asked for once by the frame; true once they are there, or cannot be had. */
+export function useAskPreferences(): boolean {
+  const { isPending } = useQuery({
     queryKey: KEY,
     queryFn: async () => {
       try {
@@ -29,6 +29,7 @@ export function useAskPreferences() {
     },
     staleTime: 5 * 60_000,
   });
+  return !isPending;
 }
 
 export const usePreferences = store.use;

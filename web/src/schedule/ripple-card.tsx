@@ -17,7 +17,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
     first.current?.focus({ preventScroll: true });
     return () => before?.focus?.({ preventScroll: true });
   }, []);
-  const others = ripple.moved;
+  const moved = ripple.moved;
   const stuck = ripple.waiting.length > 0;
   return (
     <div className="absolute right-4 bottom-4 z-40 max-w-[calc(100%-32px)] drop-shadow-[0_14px_26px_#231a2440]">
@@ -43,6 +43,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
           <Vein ripple={ripple} />
           <People ripple={ripple} />
           <Money ripple={ripple} />
+          <Goals ripple={ripple} />
         </dl>
         {alone && (
           <ul
@@ -57,7 +58,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
         )}
         <div className="flex flex-wrap gap-2">
           <Button ref={first} look="go" onClick={() => answer("all")}>
-            {others > 1 ? `Apply to all ${others}` : others ? applyWords(ripple) : stuck ? "Leave it there" : "Apply"}
+            {moved > 1 ? `Apply to all ${moved}` : moved ? applyWords(ripple) : stuck ? "Leave it there" : "Apply"}
           </Button>
           {ripple.can_alone &&
             (alone ? (
@@ -108,7 +109,9 @@ function People({ ripple }: { ripple: Ripple }) {
         <ul className="text-[12.5px]">
           {ripple.people.slice(0, MOST_PEOPLE).map((one) => (
             <li key={one.who} className="flex gap-2">
-              <span className="min-w-0 flex-1 truncate">{byId.get(one.who)?.name ?? "A crew"}</span>
+              <span className="min-w-0 flex-1 truncate" title={byId.get(one.who)?.name}>
+                {byId.get(one.who)?.short ?? "A crew"}
+              </span>
               <b className={`flex-none font-semibold ${LOOKS[Math.sign(one.more - one.less)]}`}>
                 {one.more > one.less
                   ? `${sayHours(one.more - one.less)} more over`
@@ -175,18 +178,50 @@ function Money({ ripple }: { ripple: Ripple }) {
   );
 }
 
+/** Which goals the change endangers, or endangers no longer. */
+function Goals({ ripple }: { ripple: Ripple }) {
+  const { now } = useMe();
+  if (!ripple.goals.length) return null;
+  return (
+    <>
+      <dt>Goals</dt>
+      <dd>
+        {ripple.goals.slice(0, MOST_PEOPLE).map((one) => (
+          <p key={one.id}>
+            {one.count > 0 ? (
+              <>
+                <b className="font-semibold text-ember">▼ endangers</b> {one.title}: {one.worst} comes{" "}
+                {one.finish && sayDay(one.finish, now)}
+                {one.count > 1 && ` with ${one.count - 1} more`}, after its end on {sayDay(one.last, now)}
+              </>
+            ) : (
+              <>
+                <b className="font-semibold text-verdigris">● within its period again</b>: {one.title}
+              </>
+            )}
+          </p>
+        ))}
+      </dd>
+    </>
+  );
+}
+
 function heading(open: OpenRipple): string {
   if (open.ripple.moved === 0 && open.ripple.waiting.length) return "This cannot stand where you put it";
+  if (!othersMove(open.ripple) && open.ripple.money?.passed.length) return "This passes a budget";
   return "This carries on";
 }
 
 /** One other task moves: with the one that was touched, or by itself where nobody touched a single task. */
 const applyWords = (ripple: Ripple) => (ripple.moves.some((move) => move.touched) ? "Apply to both" : "Apply to one");
 
+const othersMove = (ripple: Ripple) => ripple.moves.some((move) => !move.touched);
+
 function Dates({ ripple, dayMinutes }: { ripple: Ripple; dayMinutes: number }) {
   const { now } = useMe();
   const others = ripple.moves.filter((move) => !move.touched);
   const finish = ripple.finish.slice(0, 10) !== ripple.finish_before.slice(0, 10);
+  if (!ripple.moved && !finish && !ripple.waiting.length) return null;
   return (
     <>
       <dt>Dates</dt>

@@ -8,10 +8,11 @@ function keysFor(path: string, search: string): string[] {
   const lens = path.split("/")[3];
   const all = path === "/desk/all_work" ? ["list of all work"] : [];
   const here = lens === "outline" || lens === "board" || lens === "schedule" ? [lens, "horizon"] : [];
-  const task = lens === "task" || new URLSearchParams(search).has("open") ? ["task"] : [];
+  const goals = path === "/goals" ? ["goals"] : [];
+  const task = lens === "task" || (!goals.length && new URLSearchParams(search).has("open")) ? ["task"] : [];
   const load = lens === "load" || path === "/people/load" ? ["load"] : [];
   const sheet = path === "/desk/time" ? ["time sheet"] : [];
-  return [...task, ...all, ...here, ...load, ...sheet, "everywhere"];
+  return [...task, ...all, ...here, ...load, ...sheet, ...goals, "everywhere"];
 }
 
 export function HelpPage({ close }: { close: () => void }) {

@@ -1,6 +1,6 @@
 /** The horizon: tasks at work week by week, milestones, today, and a window that is dragged to limit every lens. */
 import { addDays, differenceInCalendarDays, format, parseISO } from "date-fns";
-import { useLayoutEffect, useRef, useState } from "react";
+import { memo, useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../data/api";
 import { useMe } from "../data/hooks";
 import { sayHours } from "../parts/format";
@@ -26,7 +26,7 @@ interface Window {
   until: string | null;
 }
 
-export function Horizon({
+export const Horizon = memo(function Horizon({
   data,
   window: chosen,
   onChange,
@@ -195,7 +195,7 @@ export function Horizon({
       )}
     </div>
   );
-}
+});
 
 /** A week as it is drawn, in pixels: a bar, what is wrong in it, and where hours are planned a line for what can be done. */
 interface Bar {

@@ -2,7 +2,10 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { refreshCosts } from "../cost/cost";
-import { allKey, refreshProject, refreshTasks, rowsKey } from "../data/keys";
+import type { Project } from "../data/api";
+import { allKey, projectKey, refreshProject, refreshTasks, rowsKey } from "../data/keys";
+import { refreshGoals } from "../goals/goals";
+import { refreshDashboards } from "../reports/dashboards/dashboards";
 import { staffKey } from "../resources/use-staff";
 import { planChanged } from "../schedule/ripple";
 import { type Rows, revisionOf } from "../tasks/merge";
@@ -15,6 +18,10 @@ export function useLiveUpdates() {
   const queries = useQueryClient();
   useEffect(() => follow(queries), [queries]);
 }
+
+/** At which revision a page asked for a project, where it did. What changed before the first message was heard of by nobody. */
+const revisionOfProject = (queries: QueryClient, code: string) =>
+  queries.getQueryData<Project>(projectKey(code))?.revision ?? Number.POSITIVE_INFINITY;
 
 function follow(queries: QueryClient) {
   const source = new EventSource("/api/live");
@@ -35,9 +42,11 @@ function follow(queries: QueryClient) {
       const held = queries.getQueryData<Rows>(rowsKey(code));
       // a page that holds the revision already has asked for the rest of it with its own change
       const before = held ? revisionOf(held.mark) : (revisions.get(code) ?? revision);
+      const missed = !revisions.has(code) && revisionOfProject(queries, code) < revision;
       revisions.set(code, revision);
-      if (before >= revision) continue;
-      paceOf(code).hear(revision - before);
+      if (missed) whole.add(code);
+      else if (before >= revision) continue;
+      paceOf(code).hear(Math.max(1, revision - before));
       planChanged(code, revision);
     }
   };
@@ -59,6 +68,8 @@ function follow(queries: QueryClient) {
     queries.invalidateQueries({ queryKey: ["timer"] });
     queries.invalidateQueries({ queryKey: allKey("time") });
   });
+  source.addEventListener("goals", () => refreshGoals(queries));
+  source.addEventListener("dashboards", () => refreshDashboards(queries));
   source.addEventListener("capacity", () => {
     refreshCosts(queries);
     queries.invalidateQueries({ queryKey: staffKey });

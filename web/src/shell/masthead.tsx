@@ -1,10 +1,10 @@
 /** The masthead: the places, the field to find or write, and the person. */
 import { DropdownMenu } from "radix-ui";
 import { Suspense, useState } from "react";
-import { Link, NavLink, useNavigate } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, client } from "../data/api";
 import { useMe } from "../data/hooks";
-import { Menu, MenuItem, MenuLine } from "../parts/basics";
+import { Menu, MenuItem, MenuLine, MenuLink } from "../parts/basics";
 import { Tile } from "../parts/tile";
 import { useUnread } from "../talk/notices";
 import { MastheadTimer } from "../time/masthead-timer";
@@ -40,6 +40,42 @@ function Place({ to, children, also }: { to: string; children: string; also?: st
   );
 }
 
+interface PlaceLink {
+  to: string;
+  name: string;
+  /** where it stands too */
+  also?: string;
+}
+
+const PLACES: PlaceLink[] = [
+  { to: "/desk", name: "Desk" },
+  { to: "/work", name: "Work", also: "/p/" },
+  { to: "/goals", name: "Goals" },
+  { to: "/people", name: "People" },
+  { to: "/reports", name: "Reports" },
+];
+
+/** The places where there is no room for all of them: the one that is open names the way to the others. */
+function PlacesMenu({ places }: { places: PlaceLink[] }) {
+  const { pathname } = useLocation();
+  const here = places.find(({ to, also }) => pathname.startsWith(to) || (also && pathname.startsWith(also)));
+  return (
+    <Menu
+      trigger={
+        <button type="button" className="flex h-11 flex-none items-center font-medium text-white md:hidden">
+          {here?.name ?? "Places"} ▾
+        </button>
+      }
+    >
+      {places.map((one) => (
+        <MenuLink key={one.to} to={one.to} chosen={one === here}>
+          {one.name}
+        </MenuLink>
+      ))}
+    </Menu>
+  );
+}
+
 /** How many notices are not read, and the way to them. */
 function NoticesLink() {
   const unread = useUnread();
@@ -66,6 +102,7 @@ export function Masthead() {
   const me = useMe();
   const navigate = useNavigate();
   const [menu, setMenu] = useState(false);
+  const places = PLACES.filter((one) => one.to !== "/people" || me.person.role !== "guest");
   return (
     <header className="flex h-11 flex-none items-center gap-4 bg-mast px-3 text-mast-text sm:gap-6 sm:px-[18px]">
       <Link
@@ -76,13 +113,14 @@ export function Masthead() {
         <Logo />
         <span className="hidden sm:inline">Rhodonite</span>
       </Link>
-      <nav aria-label="Places" className="flex gap-4 sm:gap-6">
-        <Place to="/desk">Desk</Place>
-        <Place to="/work" also="/p/">
-          Work
-        </Place>
-        {me.person.role !== "guest" && <Place to="/people">People</Place>}
+      <nav aria-label="Places" className="flex gap-6 max-md:hidden">
+        {places.map((one) => (
+          <Place key={one.to} to={one.to} also={one.also}>
+            {one.name}
+          </Place>
+        ))}
       </nav>
+      <PlacesMenu places={places} />
       <Suspense fallback={<div className="ml-auto h-7 w-[330px] bg-mast-2" />}>
         <Find />
       </Suspense>

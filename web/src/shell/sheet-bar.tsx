@@ -27,6 +27,12 @@ const TAB = "flex h-9 flex-none items-center border-b-[3px] px-3.5 font-medium w
 const HERE = "-mt-px h-[37px] border-rose bg-sheet font-semibold text-ink";
 const ELSEWHERE = "border-transparent text-ink-2 hover:text-ink";
 
+/** How the tab of something kept looks: its frame, and the link in it. */
+export const keptTab = (here: boolean) =>
+  `flex items-center border-b-[3px] ${here ? "-mt-px h-[37px] border-rose bg-sheet text-ink" : "h-9 border-transparent text-ink-2"}`;
+export const keptLink = (here: boolean) =>
+  `flex h-full items-center gap-1.5 pl-3 whitespace-nowrap hover:text-ink ${here ? "font-semibold" : "pr-3 font-medium"}`;
+
 function SaveState() {
   const state = useSaveState();
   const words = state.offline

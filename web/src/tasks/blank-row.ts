@@ -2,9 +2,21 @@
 import type { TaskRow } from "../data/api";
 import { bySibling } from "./merge";
 
+const PLACED = new Set(["state_id", "lane_id", "period_id", "owner_id", "priority", "kind"]);
+
+/** Where on the board it was written down. */
+const where = (fields: Record<string, unknown> = {}) =>
+  Object.fromEntries(Object.entries(fields).filter(([name]) => PLACED.has(name))) as Partial<TaskRow>;
+
 /** A row to show until the server has answered. Its place is a guess that sorts where it was typed. */
 export function blankRow(
-  task: { id: string; title: string; parent_id: string | null; after_id: string | null },
+  task: {
+    id: string;
+    title: string;
+    parent_id: string | null;
+    after_id: string | null;
+    fields?: Record<string, unknown>;
+  },
   byId: Map<string, TaskRow>,
 ): TaskRow {
   const siblings = [...byId.values()].filter((row) => row.parent_id === task.parent_id).sort(bySibling);
@@ -73,5 +85,8 @@ export function blankRow(
     day_minutes: 0,
     elapsed: false,
     calendar_id: null,
+    lane_id: null,
+    period_id: null,
+    ...where(task.fields),
   };
 }

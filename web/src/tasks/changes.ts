@@ -1,6 +1,7 @@
 /** Changes to the tasks of a project: shown before the server has answered, put back where it refuses, taken back later. */
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
+import { withReason } from "../board/passing";
 import {
   type ChangeHeaders,
   client,
@@ -43,6 +44,12 @@ export function useChanges(code: string) {
   return useMemo(() => makeChanges(queries, code), [queries, code]);
 }
 
+/** The same of any project. */
+export function useChangesOf() {
+  const queries = useQueryClient();
+  return useMemo(() => (code: string) => makeChanges(queries, code), [queries]);
+}
+
 export type Changes = ReturnType<typeof makeChanges>;
 
 function makeChanges(queries: QueryClient, code: string) {
@@ -73,9 +80,11 @@ function makeChanges(queries: QueryClient, code: string) {
         }
       });
     try {
-      const attempt = (consent: string, draft?: string) =>
-        send((headers) => call(headers, draft ? undefined : held()?.mark), { consent, draft });
-      const answer = await withRipple(code, what, attempt, put);
+      const answer = await withReason((reason) => {
+        const attempt = (consent: string, draft?: string) =>
+          send((headers) => call(headers, draft ? undefined : held()?.mark), { consent, draft, reason });
+        return withRipple(code, what, attempt, put);
+      }, put);
       if (!answer) {
         refreshTasks(queries, code);
         return null;
@@ -157,7 +166,15 @@ function makeChanges(queries: QueryClient, code: string) {
         return false;
       }
     },
-    add: async (tasks: { id?: string; title: string; parent_id: string | null; after_id: string | null }[]) => {
+    add: async (
+      tasks: {
+        id?: string;
+        title: string;
+        parent_id: string | null;
+        after_id: string | null;
+        fields?: Record<string, unknown>;
+      }[],
+    ) => {
       const made = tasks.map((task) => ({ fields: {}, ...task, id: task.id ?? newId() }));
       const what = made.length > 1 ? `Added ${made.length} tasks` : `Added “${made[0]?.title}”`;
       const answer = await run(

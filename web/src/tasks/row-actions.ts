@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { sentence, type TaskRow } from "../data/api";
 import { note } from "../data/notes";
 import type { Come, Grid, Left } from "../parts/grid/use-grid";
+import { CARRIED, carriedIn, useEditTied, useHeldTied } from "../views/tied";
 import type { Changes } from "./changes";
 import type { Column, ColumnId } from "./outline/columns";
 
@@ -16,18 +17,36 @@ export interface RowActions {
 }
 
 export function useRowActions(
+  code: string,
   act: Grid["act"],
   changes: Changes,
   fold: (id: string) => void,
   openTask: (id: string) => void,
 ): RowActions {
-  return useMemo(
-    () => ({
+  const tied = useHeldTied(code);
+  const editTied = useEditTied(code);
+  return useMemo(() => {
+    /** What was typed comes back to its cell with the reason, unless another cell is being typed in by now. */
+    function refuse(row: TaskRow, column: Column, value: unknown, error: unknown) {
+      const why = sentence(error);
+      if (column.typed && !act.isEditing()) act.refuse(row.id, column.id, String(value), why);
+      else note(column.typed ? `${why} You typed “${value}” for “${row.title}”.` : why, "wrong");
+    }
+    return {
       focus: act.focus,
       beginEdit: act.edit,
       endEdit: act.end,
       save: async (row, column, value, shown) => {
         // a title is one task's; any other cell is changed in all that are chosen
+        if (column.id.startsWith(CARRIED)) {
+          const found = carriedIn(tied(), row.id, column.id);
+          if (!found) note("It is tied to no single task that you may change.", "wrong");
+          else
+            editTied(found.of, column.head, { [found.field]: value }).catch((error) =>
+              refuse(row, column, value, error),
+            );
+          return;
+        }
         const ids = column.id === "title" ? [row.id] : act.withChosen(row.id);
         const what = ids.length > 1 ? `${column.head} of ${ids.length} tasks` : `${column.head} of “${row.title}”`;
         try {
@@ -36,15 +55,11 @@ export function useRowActions(
             ids.map((id) => ({ id, fields: { [column.field]: value }, shown })),
           );
         } catch (error) {
-          const why = sentence(error);
-          // what was typed comes back to its cell with the reason, unless another cell is being typed in by now
-          if (column.typed && !act.isEditing()) act.refuse(row.id, column.id, String(value), why);
-          else note(column.typed ? `${why} You typed “${value}” for “${row.title}”.` : why, "wrong");
+          refuse(row, column, value, error);
         }
       },
       fold,
       open: (row) => openTask(row.id),
-    }),
-    [act, changes, fold, openTask],
-  );
+    };
+  }, [act, changes, fold, openTask, tied, editTied]);
 }

@@ -8,6 +8,7 @@ import { note } from "../data/notes";
 import { Button, IconButton, Wrong } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
 import { sayDay, sayHours } from "../parts/format";
+import { Select } from "../parts/select";
 import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Section } from "../shell/folio/section";
@@ -112,8 +113,8 @@ function Enter({ row, project, leads }: { row: TaskRow; project: Project; leads:
         />
         <DateField label="On which day" value={day} onChange={setDay} className="w-[118px]" />
         {leads && members.length > 1 && (
-          <select
-            className="input min-w-0 flex-1"
+          <Select
+            className="min-w-0 flex-1"
             aria-label="Whose time"
             value={who}
             onChange={(event) => setWho(event.target.value)}
@@ -123,7 +124,7 @@ function Enter({ row, project, leads }: { row: TaskRow; project: Project; leads:
                 {one.id === me.person.id ? "mine" : one.name}
               </option>
             ))}
-          </select>
+          </Select>
         )}
         <Button type="submit" className="ml-auto" disabled={busy || !hours.trim()}>
           Enter
@@ -142,13 +143,21 @@ function Enter({ row, project, leads }: { row: TaskRow; project: Project; leads:
   );
 }
 
-export function EntryLine({ entry, project, leads }: { entry: Entry; project: Pick<Project, "code">; leads: boolean }) {
+export function EntryLine({
+  entry,
+  project,
+  leads,
+}: {
+  entry: Entry;
+  project: Pick<Project, "code" | "archived">;
+  leads: boolean;
+}) {
   const me = useMe();
   const { byId } = usePeople();
   const { edit, remove } = useEntries(project.code);
   const mine = entry.person_id === me.person.id;
   const closed = entry.closed === "accepted" || (entry.closed === "handed_in" && !leads);
-  const may = (mine || leads) && !closed && !entry.charged;
+  const may = (mine || leads) && !closed && !entry.charged && !project.archived;
   const person = byId.get(entry.person_id);
   return (
     <li className="flex min-h-8 items-center gap-2 border-t border-rule text-[12.5px]">

@@ -1,18 +1,15 @@
-import { Suspense, useEffect, useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import { useProject } from "../data/hooks";
 import { DESK_LENSES } from "../overview/desk/lenses";
 import { Failed, Loading } from "../parts/basics";
 import { AsTable, type TableKind } from "../parts/table-file";
 import { useWide } from "../parts/use-wide";
-import { Folio } from "../shell/pages";
+import { OpenedTask, useOpened } from "../shell/opened-task";
 import { SheetBar } from "../shell/sheet-bar";
 import { TitleLine } from "../shell/title-line";
-import { useChanges } from "../tasks/changes";
 import { groupLines } from "../tasks/outline/arranged";
 import { ColumnsButton } from "../tasks/outline/column-choice";
 import { COLUMNS, type Column } from "../tasks/outline/columns";
-import { useRows } from "../tasks/rows";
 import { AllWorkList, type Answer, type Line } from "./all-work-list";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "./arrange";
 import { type Scope, useScope, writeScope } from "./scope";
@@ -79,7 +76,7 @@ function linesOf(answer: Answer): Line[] {
 export default function AllWork() {
   const [scope] = useScope();
   const [view, change] = useView();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
   const catalogue = useCatalogue(ALL_PROJECTS.code);
   const wide = useWide();
   const wanted = useMemo(
@@ -88,25 +85,10 @@ export default function AllWork() {
   );
   const { data, error, refetch } = useAcross(scope, wanted);
   const tints = useTints(view, data);
-  const opened = params.get("open");
-  const code = params.get("in");
+  const { id: opened, open } = useOpened();
   useEffect(() => {
     document.title = "All work · Desk";
   }, []);
-  const open = (id: string | null, of: string | null = code) =>
-    setParams(
-      (now) => {
-        for (const [name, value] of [
-          ["open", id],
-          ["in", id && of],
-        ] as const) {
-          if (value) now.set(name, value);
-          else now.delete(name);
-        }
-        return now;
-      },
-      { replace: true },
-    );
   const columns = useMemo(() => columnsOf(wanted, catalogue.data), [wanted, catalogue.data]);
   const tabs = useSheetTabs(ALL_PROJECTS, "all_work");
   const lines = useMemo(() => (data ? linesOf(data) : []), [data]);
@@ -155,41 +137,9 @@ export default function AllWork() {
             }
           />
         )}
-        {opened && code && (
-          <Suspense fallback={null}>
-            <Opened id={opened} code={code} open={open} step={step} />
-          </Suspense>
-        )}
+        <OpenedTask step={step} />
       </div>
       <SheetBar sheets={DESK_LENSES} current={params.get("sheet") ? "" : "All work"} {...tabs} />
     </>
-  );
-}
-
-/** The folio of a task in any project. */
-function Opened({
-  id,
-  code,
-  open,
-  step,
-}: {
-  id: string;
-  code: string;
-  open: (id: string | null) => void;
-  step: (by: 1 | -1) => void;
-}) {
-  const project = useProject(code);
-  const rows = useRows(code);
-  const changes = useChanges(code);
-  if (!project.data || !rows.data) return null;
-  return (
-    <Folio
-      id={id}
-      project={project.data}
-      changes={changes}
-      openTask={(other) => open(other)}
-      step={step}
-      close={() => open(null)}
-    />
   );
 }

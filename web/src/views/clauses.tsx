@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Button, Pop } from "../parts/basics";
 import { ClauseEditor } from "./clause-editor";
-import { asked, firstClause, isGroup, joined, partsOf, whole, writeWhere } from "./conditions";
+import { asked, firstClause, isGroup, joined, neverAsked, partsOf, whole, writeWhere } from "./conditions";
 import { FieldList } from "./field-list";
 import type { Catalogue, Clause, Group } from "./view";
 import { useClauseWords } from "./view";
@@ -133,6 +133,7 @@ function ClauseWord({
       {choosing ? (
         <FieldList
           catalogue={catalogue}
+          without={neverAsked(catalogue)}
           onChoose={(column) => {
             leads.current = true;
             setOpen(false);

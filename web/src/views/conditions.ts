@@ -31,3 +31,6 @@ export const writeWhere = (group: Group) => (partsOf(group).length ? JSON.string
 /** A first clause on a field, as the server begins one on a field of its type. */
 export const firstClause = (column: CatalogueColumn, catalogue: Catalogue): Clause =>
   [column.key, ...(catalogue.first[column.type] ?? [])] as Clause;
+
+/** The fields that a sentence cannot ask for. */
+export const neverAsked = (catalogue: Catalogue) => catalogue.columns.filter((one) => !one.asked).map((one) => one.key);

@@ -3,6 +3,7 @@ import { format, parseISO } from "date-fns";
 import { useRef, useState } from "react";
 import { Button, Pop, Tick } from "../parts/basics";
 import { DateField } from "../parts/dates/field";
+import { neverAsked } from "./conditions";
 import { FieldList } from "./field-list";
 import type { Scope } from "./scope";
 import type { Catalogue, CatalogueColumn } from "./view";
@@ -127,6 +128,7 @@ export function Narrow({
             <FieldList
               height="max-h-44"
               catalogue={catalogue}
+              without={neverAsked(catalogue)}
               onChoose={(column) => {
                 leads.current = true;
                 setOpen(false);

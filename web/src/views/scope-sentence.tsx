@@ -5,25 +5,10 @@ import { count } from "../parts/format";
 import { ClauseWords } from "./clauses";
 import { asked, firstClause, partsOf, readWhere, writeWhere } from "./conditions";
 import { DatesWord, FLAGS, Narrow, TextClause } from "./narrow";
-import { type Scope, useScope } from "./scope";
+import { type Scope, useScope, WIDE } from "./scope";
 import { type Ground, type Group, useCatalogue } from "./view";
 import { KindWord, OwnerWord, StateWord } from "./who-and-what";
 import { WORD } from "./word";
-
-/** Everything that a sentence can narrow, taken back. */
-export const WIDE: Scope = {
-  kind: [],
-  owner: [],
-  state: [],
-  state_class: [],
-  text: "",
-  since: null,
-  until: null,
-  late: false,
-  unowned: false,
-  held: false,
-  where: "",
-};
 
 export function ScopeSentence({
   project,
@@ -31,16 +16,27 @@ export function ScopeSentence({
   children,
   end,
   arrange,
+  held,
+  lead = "Showing",
+  label = "What is shown",
+  className = "px-3 pb-2.5 sm:px-[18px]",
 }: {
   project: Ground;
-  answer: Pick<ScopeAnswer, "shown" | "total" | "late" | "unowned" | "held"> | undefined;
+  answer?: Pick<ScopeAnswer, "shown" | "total" | "late" | "unowned" | "held">;
+  /** where the sentence is kept, if not in the address */
+  held?: [Scope, (part: Partial<Scope>) => void];
+  /** how it begins */
+  lead?: string;
+  label?: string;
+  className?: string;
   children?: ReactNode;
   /** a way to group and sort */
   arrange?: ReactNode;
   /** what stands behind the counts */
   end?: ReactNode;
 }) {
-  const [scope, change] = useScope();
+  const inAddress = useScope();
+  const [scope, change] = held ?? inAddress;
   const catalogue = useCatalogue(project.code);
   const [fresh, setFresh] = useState<number>();
   // what was chosen last: a clause that is not finished yet stands here alone, and the address follows a moment later
@@ -60,12 +56,12 @@ export function ScopeSentence({
   const narrowed = JSON.stringify(scope) !== JSON.stringify(WIDE);
   return (
     <div
-      className="flex flex-none flex-wrap items-baseline gap-x-1.5 gap-y-1 px-3 pb-2.5 text-[13.5px] text-ink-2 sm:px-[18px]"
+      className={`flex flex-none flex-wrap items-baseline gap-x-1.5 gap-y-1 text-[13.5px] text-ink-2 ${className}`}
       role="search"
-      aria-label="What is shown"
+      aria-label={label}
     >
       <span>
-        Showing <KindWord scope={scope} change={change} project={project} /> held by{" "}
+        {lead} <KindWord scope={scope} change={change} project={project} /> held by{" "}
         <OwnerWord scope={scope} change={change} project={project} /> that is{" "}
         <StateWord scope={scope} change={change} project={project} />
         {flags.map(([name, words]) => (

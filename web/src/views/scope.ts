@@ -17,6 +17,21 @@ export interface Scope {
   where: string;
 }
 
+/** Everything that a sentence can narrow, taken back. */
+export const WIDE: Scope = {
+  kind: [],
+  owner: [],
+  state: [],
+  state_class: [],
+  text: "",
+  since: null,
+  until: null,
+  late: false,
+  unowned: false,
+  held: false,
+  where: "",
+};
+
 const LISTS = ["kind", "owner", "state", "state_class"] as const;
 const FLAGS = ["late", "unowned", "held"] as const;
 

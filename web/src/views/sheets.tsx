@@ -2,31 +2,31 @@
 
 import { type ReactNode, Suspense, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { sentence } from "../data/api";
 import { may, usePeople } from "../data/hooks";
-import { note } from "../data/notes";
+import { note, orTell } from "../data/notes";
 import { Menu, MenuItem, MenuLine } from "../parts/basics";
 import { later } from "../parts/later";
-import type { KeptSheet } from "../shell/sheet-bar";
+import { type KeptSheet, keptLink, keptTab } from "../shell/sheet-bar";
 import {
   type Ground,
-  isOfTime,
   placeOf,
   type Sheet,
   sheetAddress,
   sheetChanged,
+  standsAt,
   useSheetChanges,
   useSheets,
 } from "./view";
 
 const fetchForms = () => import("./keep-sheet");
 const KeepSheet = later(() => fetchForms().then((module) => module.KeepSheet));
+const SendForm = later(() => import("./send-sheet").then((module) => module.SendForm));
 const EditSheet = later(() => fetchForms().then((module) => module.EditSheet));
 
 /** The sheets of a project, or those over all projects, as tabs of the sheet bar. */
 export function useSheetTabs(project: Ground, lens: string | null): { kept: KeptSheet[]; end: ReactNode } {
   const { data: every = [] } = useSheets(project.code);
-  const sheets = every.filter((one) => isOfTime(one) === (lens === "time"));
+  const sheets = every.filter((one) => standsAt(one, lens));
   const [params] = useSearchParams();
   const opened = sheets.find((one) => one.id === params.get("sheet"));
   const kept = sheets.map((sheet) => {
@@ -79,33 +79,26 @@ function Tab({
   const navigate = useNavigate();
   const changes = useSheetChanges(project.code);
   const [editing, setEditing] = useState(false);
+  const [sending, setSending] = useState(false);
   const { byId } = usePeople();
-  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   const address = sheetAddress(project.code, sheet);
   const changed = here && lens !== null && sheetChanged(sheet, lens, params);
   const mayChange = sheet.mine || may(project, "manage");
   const index = sheets.indexOf(sheet);
   const title = sheet.mine ? sheet.name : `${sheet.name}, kept by ${byId.get(sheet.person_id)?.name ?? "somebody"}`;
   return (
-    <span
-      className={`flex items-center border-b-[3px] ${here ? "-mt-px h-[37px] border-rose bg-sheet text-ink" : "h-9 border-transparent text-ink-2"}`}
-    >
-      <Link
-        to={address}
-        title={title}
-        aria-current={here ? "page" : undefined}
-        className={`flex h-full items-center pl-3 whitespace-nowrap hover:text-ink ${here ? "font-semibold" : "pr-3 font-medium"}`}
-      >
+    <span className={keptTab(here)}>
+      <Link to={address} title={title} aria-current={here ? "page" : undefined} className={keptLink(here)}>
         {sheet.name}
         {sheet.broken && (
           <span
-            className="ml-1 text-[11px] font-semibold text-ember"
+            className="text-[11px] font-semibold text-ember"
             title="What it kept cannot be read. Keep it anew, or take it away."
           >
             broken
           </span>
         )}
-        {sheet.is_default && <span className="ml-1 text-[11px] text-ink-2">opens first</span>}
+        {sheet.is_default && <span className="text-[11px] text-ink-2">opens first</span>}
       </Link>
       {here && (
         <Menu
@@ -120,18 +113,23 @@ function Tab({
           }
         >
           {mayChange && <MenuItem onSelect={() => setEditing(true)}>Name, and who sees it</MenuItem>}
+          {mayChange && sheet.sends && (
+            <MenuItem onSelect={() => setSending(true)}>
+              {sheet.send_on === null ? "Send it every week" : "When and to whom it is sent"}
+            </MenuItem>
+          )}
           {mayChange && index > 0 && (
-            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { after_id: sheets[index - 2]?.id ?? null }))}>
+            <MenuItem onSelect={() => orTell(changes.edit(sheet.id, { after_id: sheets[index - 2]?.id ?? null }))}>
               Move to the left
             </MenuItem>
           )}
           {mayChange && index < sheets.length - 1 && (
-            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { after_id: sheets[index + 1]?.id ?? null }))}>
+            <MenuItem onSelect={() => orTell(changes.edit(sheet.id, { after_id: sheets[index + 1]?.id ?? null }))}>
               Move to the right
             </MenuItem>
           )}
           {may(project, "manage") && sheet.seen_by === "project" && (
-            <MenuItem onSelect={() => tell(changes.edit(sheet.id, { is_default: !sheet.is_default }))}>
+            <MenuItem onSelect={() => orTell(changes.edit(sheet.id, { is_default: !sheet.is_default }))}>
               {sheet.is_default ? "Open the brief first again" : "Open it first for everybody"}
             </MenuItem>
           )}
@@ -148,7 +146,7 @@ function Tab({
           {lens && (
             <MenuItem
               onSelect={() =>
-                tell(
+                orTell(
                   changes
                     .keep(`${sheet.name}, copy`, "private", [], lens, params)
                     .then(() => note(`Kept “${sheet.name}, copy” for you.`)),
@@ -163,8 +161,8 @@ function Tab({
               <MenuLine />
               <MenuItem
                 onSelect={() => {
-                  navigate(project.code ? `/p/${project.code}/${lens}` : `${placeOf(lens ?? "")}/${lens}`);
-                  tell(changes.remove(sheet.id));
+                  navigate(project.code ? `/p/${project.code}/${lens}` : placeOf(lens ?? ""));
+                  orTell(changes.remove(sheet.id));
                 }}
               >
                 Take it away
@@ -181,7 +179,7 @@ function Tab({
               type="button"
               className="font-semibold text-rose hover:underline"
               onClick={() =>
-                tell(changes.keepAnew(sheet.id, lens, params).then(() => note(`“${sheet.name}” is kept anew.`)))
+                orTell(changes.keepAnew(sheet.id, lens, params).then(() => note(`“${sheet.name}” is kept anew.`)))
               }
             >
               keep
@@ -199,6 +197,11 @@ function Tab({
       {editing && (
         <Suspense fallback={null}>
           <EditSheet sheet={sheet} project={project} close={() => setEditing(false)} />
+        </Suspense>
+      )}
+      {sending && (
+        <Suspense fallback={null}>
+          <SendForm sheet={sheet} code={project.code} close={() => setSending(false)} />
         </Suspense>
       )}
     </span>

@@ -196,7 +196,11 @@ interface Kept {
 }
 
 /** Of the board its rows and days; of the report of time its groups, people, projects and days. */
-const KEPT_BESIDES = ["rows", "days", "by", "who", "projects", "charged", "period", "from", "to"];
+const KEPT_BESIDES = [
+  ...["rows", "days", "slips", "fields", "covers", "zoom", "folded"],
+  ...["by", "who", "projects", "charged", "period", "from", "to"],
+  ...["teams", "state", "health"],
+];
 
 /** What stands in an address for a view: the sentence, columns, groups, order and tints, and what the board shows. */
 function viewParams(params: URLSearchParams): URLSearchParams {
@@ -212,15 +216,19 @@ function viewParams(params: URLSearchParams): URLSearchParams {
 const keptOf = (sheet: Sheet) => sheet.view as unknown as Kept;
 
 /** Where a lens over all projects stands. */
-export const placeOf = (lens: string) => (lens === "time" ? "/people" : "/desk");
+const PLACES: Record<string, string> = { time: "/people/time", goals: "/goals" };
+export const placeOf = (lens: string) => PLACES[lens] ?? `/desk/${lens}`;
 
-/** Whether a sheet is of the report of time, which has its own place. */
-export const isOfTime = (sheet: Sheet) => keptOf(sheet).lens === "time";
+/** Whether a sheet stands at the foot of a lens: the report of time and the goals have places of their own. */
+export const standsAt = (sheet: Sheet, lens: string | null) => {
+  const own = keptOf(sheet).lens;
+  return own in PLACES || (lens ?? "") in PLACES ? own === lens : true;
+};
 
 /** The address that opens a sheet. */
 export function sheetAddress(code: string, sheet: Sheet): string {
   const { lens, query } = keptOf(sheet);
-  return `${code ? `/p/${code}` : placeOf(lens)}/${lens}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
+  return `${code ? `/p/${code}/${lens}` : placeOf(lens)}?sheet=${sheet.id}${query ? `&${query}` : ""}`;
 }
 
 /** True where what is shown is no longer what the sheet keeps. */

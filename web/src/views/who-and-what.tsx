@@ -104,7 +104,7 @@ export function OwnerWord({ scope, change, project }: WordProps) {
 export function StateWord({ scope, change, project }: WordProps) {
   const open =
     scope.state_class.length === 2 && scope.state_class.includes("queued") && scope.state_class.includes("active");
-  const names = scope.state.map((id) => project.states.find((state) => state.id === id)?.name ?? "a deleted state");
+  const names = scope.state.map((id) => project.states.find((state) => state.id === id)?.label ?? "a deleted state");
   const said = open && !names.length ? "not finished" : listed([...scope.state_class, ...names]) || "in any state";
   return (
     <Word
@@ -137,7 +137,7 @@ export function StateWord({ scope, change, project }: WordProps) {
               checked={scope.state.includes(state.id)}
               onChange={(on) => change({ state_class: [], state: toggle(scope.state, state.id, on) })}
             >
-              {state.name}
+              {state.label}
             </Tick>
           ))}
         </>

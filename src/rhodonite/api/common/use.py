@@ -6,10 +6,11 @@ import re
 import uuid
 from collections.abc import Callable
 from typing import Annotated, Any, TypeVar
-from urllib.parse import urlsplit
+from urllib.parse import unquote, urlsplit
 
 from fastapi import Depends, Header, Query, Request
 
+from ...core.board.limits import LONGEST_REASON
 from ...core.common.errors import Forbidden, RuleError
 from ...services.common.context import Actor, Clock, Consent, new_id
 from ...services.people import people
@@ -114,6 +115,9 @@ def get_use(
     rhodonite_draft: Annotated[
         uuid.UUID | None, Header(description="The draft that the person is in: it is read, and changes to tasks go into it")
     ] = None,
+    rhodonite_reason: Annotated[
+        str | None, Header(max_length=4000, description="Why a limit of the board is passed, percent-encoded as in an address")
+    ] = None,
     draft: Annotated[uuid.UUID | None, Query(description="As the header Rhodonite-Draft, for links to files")] = None,
 ) -> Use:
     """The signed-in person. Raises NotSignedIn where there is none."""
@@ -128,6 +132,7 @@ def get_use(
         str(rhodonite_change or new_id()),
         read_consent(rhodonite_ripple),
         str(in_draft) if in_draft else None,
+        unquote(rhodonite_reason or "").strip()[:LONGEST_REASON],
         request.app.state.settings.address,
     )
     return Use(database, actor, token)

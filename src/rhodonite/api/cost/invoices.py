@@ -84,6 +84,7 @@ class InvoiceNew(BaseModel):
     last: Day
     grouped: rules.Grouped = "task"
     tax: Tax = Decimal(0)
+    rate: Amount | None = Field(None, description="At which every hour is charged; null: each person’s own")
 
 
 class InvoiceEdit(Changes):
@@ -143,9 +144,9 @@ def list_invoices(code: str, use: Using) -> list[InvoiceSummary]:
 
 
 @router.get("/projects/{code}/chargeable", openapi_extra=needs("see_costs"))
-def read_chargeable(code: str, first: Day, last: Day, use: Using) -> ChargeableOut:
-    """What of some days could be charged and stands on no sheet yet."""
-    found = use.read(invoices.read_chargeable, code, first, last)
+def read_chargeable(code: str, first: Day, last: Day, use: Using, rate: Amount | None = None) -> ChargeableOut:
+    """What of some days could be charged and stands on no sheet yet, at one rate or at each person’s own."""
+    found = use.read(invoices.read_chargeable, code, first, last, rate)
     return ChargeableOut(
         minutes=found.minutes, amount=found.amount, currency=found.currency, unpriced=found.unpriced,
         number=use.read(invoices.suggest_number, code),
@@ -204,7 +205,7 @@ def export_invoice(code: str, invoice_id: Id, kind: Literal["pdf", "csv", "xlsx"
         project = f"{code.upper()} {use.read(invoices.project_name, code)}"
         body, media = write_invoice_pdf(one, sheet.totals, sheet.organisation, project, use.actor.clock.now()), "application/pdf"
     elif kind == "xml":
-        invoices.check_frozen(one)
+        invoices.check_sent(one)
         body, media = ubl.write_ubl(one, sheet.totals, sheet.organisation), ubl.MEDIA
     else:
         body, media = writer_of(kind)(invoices.HEADS, invoices.table_of(sheet, decimals_of(one.currency))), media_of(kind)

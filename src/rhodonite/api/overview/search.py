@@ -56,6 +56,23 @@ class FoundResource(BaseModel):
     code: str | None = Field(description="Of the project whose it is; none: the organisation's")
 
 
+class FoundGoal(BaseModel):
+    """A goal that was found."""
+
+    id: str
+    title: str
+    owner_id: str
+    closed: bool
+
+
+class FoundPageOut(BaseModel):
+    """A page that has a name."""
+
+    name: str
+    to: str = Field(description="Its address within Rhodonite")
+    what: str
+
+
 class FoundOut(BaseModel):
     """What was found, the best first."""
 
@@ -63,6 +80,8 @@ class FoundOut(BaseModel):
     projects: list[FoundProject]
     people: list[FoundPerson]
     resources: list[FoundResource]
+    goals: list[FoundGoal]
+    pages: list[FoundPageOut] = Field(description="Dashboards and kept reports")
 
 
 class LineIn(BaseModel):
@@ -113,6 +132,8 @@ def find_text(text: Annotated[str, Query(max_length=10_000)], use: Using, code: 
         projects=[FoundProject(code=p.code, name=p.name) for p in found.projects],
         people=[FoundPerson(id=p.id, name=p.name, title=p.title) for p in found.people],
         resources=[FoundResource.model_validate(one, from_attributes=True) for one in found.resources],
+        goals=[FoundGoal(id=one.id, title=one.title, owner_id=one.owner_id, closed=not one.is_open) for one in found.goals],
+        pages=[FoundPageOut.model_validate(one, from_attributes=True) for one in found.pages],
     )
 
 

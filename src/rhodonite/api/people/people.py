@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
+from urllib.parse import quote
 
+from fastapi import Response
 from pydantic import BaseModel, EmailStr, Field
 
 from ...services.common import dispatches
@@ -42,6 +44,7 @@ class DispatchOut(BaseModel):
     subject: str
     body: str
     sent_at: datetime
+    files: dict[str, str] = Field(description="What hangs on it: by id the name")
 
 
 @router.get("/people", openapi_extra=needs("person"))
@@ -65,5 +68,12 @@ def edit_person(person_id: Id, body: PersonEdit, use: Using) -> PersonOut:
 @router.get("/dispatches", openapi_extra=needs("administer"))
 def list_dispatches(use: Using) -> list[DispatchOut]:
     """The dispatch tray: everything that was sent, the newest first."""
-    keys = ("id", "channel", "recipient", "subject", "body", "sent_at")
+    keys = ("id", "channel", "recipient", "subject", "body", "sent_at", "files")
     return [DispatchOut(**dict(zip(keys, row, strict=True))) for row in use.read(dispatches.read_tray)]
+
+
+@router.get("/dispatches/files/{mail_file_id}", openapi_extra=needs("administer"), response_class=Response)
+def read_dispatch_file(mail_file_id: Id, use: Using) -> Response:
+    """A file that hangs on a message."""
+    name, media, body = use.read(dispatches.read_file, mail_file_id)
+    return Response(body, media_type=media, headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"})

@@ -87,6 +87,9 @@ class PreferencesEdit(Changes):
     ripple_days: Amount | None = Field(None, description="Working days that others may move before a ripple is shown")
     longest_days: Amount | None = Field(None, description="Working days beyond which a task is called long")
     digest_hour: Amount | None = Field(None, description="Hour of the day at which the daily digest of notices goes out")
+    home: Name | None = Field(
+        None, description="Where Rhodonite opens: desk, work, goals, reports, p/CODE, reports/dashboard/ID; empty: by one’s role"
+    )
     mail: dict[Name, Name] | None = Field(
         None,
         max_length=40,
@@ -100,6 +103,7 @@ class PreferencesOut(BaseModel):
     ripple_days: float
     longest_days: float
     digest_hour: float
+    home: str
     mail: dict[str, str]
 
 

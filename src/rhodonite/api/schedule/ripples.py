@@ -24,6 +24,8 @@ from ..tasks.tasks import LinkOut, TasksEdit
 
 Typed = Annotated[str, Query(max_length=LONGEST_WAITS)]
 router = make_router("planning")
+
+MOST_GOALS = 20
 MOST_MOVES = 2000
 """As many moves are told one by one; the count tells of all."""
 
@@ -86,6 +88,18 @@ class MoneyOut(BaseModel):
     kept: list[NamedTask] = Field(description="Budgets that were passed and are no longer; the project without a title")
 
 
+class EndangeredOut(BaseModel):
+    """A goal of which something would come too late by a change, or no longer does."""
+
+    id: str
+    title: str
+    last: date = Field(description="The day on which it ends")
+    worst: str | None = Field(description="What of it would be finished last")
+    finish: datetime | None
+    count: int = Field(description="How many of those that it counts come too late only now")
+    saved: int = Field(description="How many no longer do")
+
+
 class RippleOut(BaseModel):
     """What a change carries on."""
 
@@ -102,6 +116,7 @@ class RippleOut(BaseModel):
     no_longer_critical: list[NamedTask]
     people: list[EffectOut] = Field(description="Who becomes over, or no longer is, where hours are planned")
     money: MoneyOut | None = Field(description="Null where nothing of it changes, and for who may not see cost")
+    goals: list[EndangeredOut]
     waiting: list[WaitingOut]
     can_alone: bool = Field(description="True where “only” can be")
     alone: list[str] = Field(description="All that “only” does, in words, where “alone” asked for it")
@@ -165,6 +180,18 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
             for one in answer.people[:MOST_PEOPLE]
         ],
         money=_money(answer),
+        goals=[
+            EndangeredOut(
+                id=one.goal_id,
+                title=one.title,
+                last=one.last,
+                worst=titles[one.worst] if one.worst else None,
+                finish=one.finish,
+                count=one.count,
+                saved=one.saved,
+            )
+            for one in answer.goals[:MOST_GOALS]
+        ],
         waiting=[
             WaitingOut(id=one.task, title=titles[one.task], wanted=one.wanted, start=one.start, waits_for=one.waits_for)
             for one in answer.waiting

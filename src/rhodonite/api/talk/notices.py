@@ -29,10 +29,12 @@ class NoticeOut(BaseModel):
 
 
 class NoticeGroupOut(BaseModel):
-    """The notices of one task, the newest first; of several tasks of a project where there is no task."""
+    """The notices of one task, the newest first; of several tasks of a project where there is no task; of a goal where there is
+    no project."""
 
-    code: str
-    project: str
+    code: str | None
+    project: str | None
+    goal_id: str | None
     task_id: str | None
     number: int | None
     title: str | None
@@ -65,8 +67,9 @@ def read_notices(use: Using, unread: bool = False) -> NoticesOut:
     local = use.actor.clock.local
     groups = [
         NoticeGroupOut(
-            code=group.project.code,
-            project=group.project.name,
+            code=group.project.code if group.project else None,
+            project=group.project.name if group.project else None,
+            goal_id=group.goal_id,
             task_id=group.task_id,
             number=group.number,
             title=group.title,

@@ -1,28 +1,35 @@
-"""What a project defines for its tasks itself: fields, kinds and marks."""
+"""What a project defines itself: fields, kinds and marks of its tasks; workflows, lanes, periods and blanks of its board."""
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from collections.abc import Sequence
+from datetime import date
+from typing import Annotated, Any, Literal
 
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from ...core.tasks.boards import MOST_IN_A_BLANK, Blank, Lane, Period, Workflow
 from ...core.tasks.custom_fields import (
     LONGEST_TEXT,
+    MOST_CARRIED,
     MOST_OF_A_SORT,
     MOST_OPTIONS,
     CustomField,
     CustomKind,
+    Definition,
     FieldType,
     ProjectMark,
 )
+from ...core.tasks.defining import settings_of
+from ...core.tasks.workflow import LARGEST_LIMIT
 from ...services.common.context import new_id
 from ...services.tasks import custom_fields
 from ..common.inputs import After, Changes, Id, Name, make_router
 from ..common.use import Using, needs
 
 router = make_router("projects")
-Sort = Literal["fields", "kinds", "marks"]
+Sort = Literal["fields", "kinds", "marks", "workflows", "lanes", "periods", "blanks"]
 
 
 class OptionModel(BaseModel):
@@ -48,6 +55,10 @@ class FieldOut(BaseModel):
     default: Any
     required_from: str | None = Field(description="The state from which on it must be filled")
     target_kind: str | None
+    carries: list[str] = Field(
+        description="Of a field that points to work of other projects the fields of that shown on this side"
+    )
+    progress: bool = Field(description="Of such a field: the percent done of the task comes from what it is tied to")
     broken: list[str] = Field(description="Settings that cannot be read and stand as if nobody had set them")
 
 
@@ -70,6 +81,59 @@ class MarkOut(BaseModel):
     colour: str
 
 
+class WorkflowOut(BaseModel):
+    """A way that work goes beside the main one. Its states name it."""
+
+    id: str
+    name: str
+    kinds: list[str] = Field(description="The kinds of task that go through it")
+    branches: list[str] = Field(description="Ids of tasks: all that stands under them goes through it")
+
+
+class LaneOut(BaseModel):
+    """A row of the board."""
+
+    id: str
+    name: str
+    workflow: str | None = Field(description="Of whose board; null: the main one")
+    limit: int | None = Field(description="Of open tasks in it")
+    shape: str
+    colour: str
+    where: dict[str, Any] | None = Field(description="The condition by which tasks fall into it")
+    joins: list[list[str]] = Field(description="Runs of columns that are one cell: first and last state")
+    skips: list[str] = Field(description="States that its tasks do not pass through")
+    cells: dict[str, int] = Field(description="Limits of its cells, by the (first) state")
+
+
+class PeriodOut(BaseModel):
+    """A stretch of the backlog."""
+
+    id: str
+    name: str
+    first: date | None
+    last: date | None
+
+
+class BlankOut(BaseModel):
+    """A prepared task that the add line of a cell offers."""
+
+    id: str
+    name: str
+    task: dict[str, Any] = Field(description="title (empty: what is typed), kind, fields, checks and below, a list of the same")
+
+
+class DefinedOut(BaseModel):
+    """What a project defines itself."""
+
+    fields: list[FieldOut] = Field(description="Of its own")
+    kinds: list[KindOut] = Field(description="Of its own, beside those that every project has")
+    marks: list[MarkOut]
+    workflows: list[WorkflowOut] = Field(description="Beside the main one")
+    lanes: list[LaneOut]
+    periods: list[PeriodOut] = Field(description="Of the backlog")
+    blanks: list[BlankOut]
+
+
 class FieldSettings(BaseModel):
     """What can be set of a field."""
 
@@ -85,6 +149,8 @@ class FieldSettings(BaseModel):
     default: Any = None
     required_from: Id | None = None
     target_kind: Name | None = None
+    carries: list[Annotated[str, Field(max_length=80)]] = Field([], max_length=MOST_CARRIED)
+    progress: bool = False
 
 
 class KindSettings(BaseModel):
@@ -106,8 +172,53 @@ class MarkSettings(BaseModel):
     colour: Name = "rose"
 
 
+Limit = Annotated[int, Field(ge=1, le=LARGEST_LIMIT)]
+
+
+class WorkflowSettings(BaseModel):
+    """What can be set of a workflow."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    kinds: list[Name] = Field([], max_length=MOST_OF_A_SORT)
+    branches: list[Id] = Field([], max_length=MOST_OF_A_SORT)
+
+
+class LaneSettings(BaseModel):
+    """What can be set of a lane."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    workflow: Id | None = None
+    limit: Limit | None = None
+    shape: Name = "square"
+    colour: Name = "slate"
+    where: dict[str, Any] | None = None
+    joins: list[Annotated[list[Id], Field(min_length=2, max_length=2)]] = Field([], max_length=MOST_OF_A_SORT)
+    skips: list[Id] = Field([], max_length=MOST_OF_A_SORT)
+    cells: dict[Id, Limit] = Field({}, max_length=MOST_OF_A_SORT)
+
+
+class PeriodSettings(BaseModel):
+    """What can be set of a period of the backlog."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    first: Annotated[str, Field(max_length=10)] | None = None
+    last: Annotated[str, Field(max_length=10)] | None = None
+
+
+class BlankSettings(BaseModel):
+    """What can be set of a blank: the task that it makes, with those below it."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    task: dict[str, Any] = Field({}, max_length=5, description=f"{MOST_IN_A_BLANK} tasks at most")
+
+
 class DefinitionNew(BaseModel):
-    """A field, kind or mark to be added. ``settings`` are those of FieldSettings, KindSettings or MarkSettings."""
+    """What is to be added. ``settings`` are those of its sort: FieldSettings, KindSettings, MarkSettings, WorkflowSettings,
+    LaneSettings, PeriodSettings, BlankSettings."""
 
     id: Id = Field(default_factory=new_id)
     name: Name
@@ -127,7 +238,11 @@ class DefinitionEdit(Changes):
 def field_out(one: CustomField) -> FieldOut:
     """A field as the API gives it."""
     return FieldOut(
-        **{name: getattr(one, name) for name in ("id", "name", "type", "help", "unit", "decimals", "formula", "default")},
+        **{
+            name: getattr(one, name)
+            for name in ("id", "name", "type", "help", "unit", "decimals", "formula", "default", "progress")
+        },
+        carries=list(one.carries),
         options=[OptionModel(id=option.id, name=option.name, colour=option.colour) for option in one.options],
         kinds=list(one.kinds),
         required_from=one.required_from,
@@ -146,7 +261,27 @@ def mark_out(one: ProjectMark) -> MarkOut:
     return MarkOut(id=one.id, name=one.name, shape=one.shape, colour=one.colour)
 
 
-_SETTINGS: dict[Sort, type[BaseModel]] = {"fields": FieldSettings, "kinds": KindSettings, "marks": MarkSettings}
+def defined_out(defined: Sequence[Definition]) -> dict[str, Any]:
+    """What a project defines, by the names of ``DefinedOut``."""
+    plain: dict[str, tuple[type[Any], type[BaseModel]]] = {
+        "workflows": (Workflow, WorkflowOut), "lanes": (Lane, LaneOut), "periods": (Period, PeriodOut), "blanks": (Blank, BlankOut),
+    }  # fmt: skip
+    return {
+        "fields": [field_out(one) for one in defined if isinstance(one, CustomField)],
+        "kinds": [kind_out(one) for one in defined if isinstance(one, CustomKind)],
+        "marks": [mark_out(one) for one in defined if isinstance(one, ProjectMark)],
+    } | {
+        name: [
+            model.model_validate({"id": one.id, "name": one.name, **settings_of(one)}) for one in defined if isinstance(one, sort)
+        ]
+        for name, (sort, model) in plain.items()
+    }
+
+
+_SETTINGS: dict[Sort, type[BaseModel]] = {
+    "fields": FieldSettings, "kinds": KindSettings, "marks": MarkSettings, "workflows": WorkflowSettings, "lanes": LaneSettings,
+    "periods": PeriodSettings, "blanks": BlankSettings,
+}  # fmt: skip
 
 
 def _checked(sort: Sort, settings: dict[str, Any]) -> dict[str, Any]:
@@ -160,26 +295,30 @@ def _checked(sort: Sort, settings: dict[str, Any]) -> dict[str, Any]:
         raise RequestValidationError(wrong) from error
 
 
-_SORTS: dict[Sort, str] = {"fields": "field", "kinds": "kind", "marks": "mark"}
+_SORTS: dict[Sort, str] = {
+    "fields": "field", "kinds": "kind", "marks": "mark", "workflows": "workflow", "lanes": "lane", "periods": "period",
+    "blanks": "blank",
+}  # fmt: skip
 
 
 @router.post("/projects/{code}/defined/{sort}", openapi_extra=needs("manage"), status_code=204)
 def add_definition(code: str, sort: Sort, body: DefinitionNew, use: Using) -> None:
-    """Add a field, kind or mark."""
+    """Add a field, kind or mark; a workflow, lane, period or blank."""
     use.write(custom_fields.add_definition, code, _SORTS[sort], body.id, body.name, _checked(sort, body.settings))
 
 
 @router.patch("/projects/{code}/defined/{sort}/{definition_id}", openapi_extra=needs("manage"), status_code=204)
 def edit_definition(code: str, sort: Sort, definition_id: Id, body: DefinitionEdit, use: Using) -> None:
-    """Change or move a field, kind or mark."""
+    """Change it, or move it behind another."""
     changes = body.sent | ({"settings": _checked(sort, body.settings)} if body.settings else {})
     use.write(custom_fields.edit_definition, code, _SORTS[sort], definition_id, changes)
 
 
 @router.delete("/projects/{code}/defined/{sort}/{definition_id}", openapi_extra=needs("manage"), status_code=204)
-def delete_definition(code: str, sort: Sort, definition_id: Id, use: Using) -> None:
-    """Take a field, kind or mark away; what tasks have in it is kept."""
-    use.write(custom_fields.delete_definition, code, _SORTS[sort], definition_id)
+def delete_definition(code: str, sort: Sort, definition_id: Id, use: Using, move_to: Id | None = None) -> None:
+    """Take it away; what tasks have in a field is kept. What stands in a lane or a period moves to another, or to none; what
+    goes through a workflow goes on in another, or in the main one."""
+    use.write(custom_fields.delete_definition, code, _SORTS[sort], definition_id, move_to)
 
 
 @router.post("/projects/{code}/defined/{sort}/{definition_id}/restore", openapi_extra=needs("manage"), status_code=204)

@@ -9,15 +9,15 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import BaseModel, Field
 
 from ...core.common.bounds import MOST_EXCEPTIONS, MOST_INTERVALS
-from ...core.tasks.custom_fields import CustomField, CustomKind, ProjectMark
 from ...core.tasks.health import PROJECT_RULE
-from ...core.tasks.model import Health, StateClass
+from ...core.tasks.model import Health, LimitRule, StateClass
+from ...core.tasks.workflow import LONGEST_RULE
 from ...services.common.context import new_id
 from ...services.schedule import calendars
-from ...services.tasks import projects
+from ...services.tasks import projects, workflow
 from ..common.inputs import MB, After, Changes, Day, Id, Name, Revision, make_router
 from ..common.use import Using, needs
-from .custom_fields import FieldOut, KindOut, MarkOut, field_out, kind_out, mark_out
+from .custom_fields import DefinedOut, defined_out
 
 router = make_router("projects")
 Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
@@ -37,8 +37,15 @@ class StateOut(BaseModel):
 
     id: str
     name: str
+    label: str = Field(description="What it is called among all of the project: with its workflow, where names are alike")
     state_class: StateClass
-    limit: int | None
+    limit: int | None = Field(description="Of tasks that stand in it")
+    workflow_id: str | None = Field(description="None: the main workflow")
+    step_of: str | None = Field(description="Where it is a further step of a split stage, the state that is its first step")
+    step: str = Field(description="Where its stage is split, what it is called there")
+    column_limit: int | None = Field(description="Of tasks in all steps of the stage; kept with its first")
+    entry_rule: str
+    exit_rule: str
 
 
 class CalendarExceptionModel(BaseModel):
@@ -70,7 +77,7 @@ class NamedCalendar(CalendarEdit):
     id: str
 
 
-class ProjectOut(BaseModel):
+class ProjectOut(DefinedOut):
     """A project with all that a lens needs besides its tasks."""
 
     id: str
@@ -81,6 +88,7 @@ class ProjectOut(BaseModel):
     start_day: date
     start_grid: int = Field(description="Minutes: starts that are computed from now fall on whole ones of these")
     lenses: list[str] = Field(description="Those that stand in its sheet bar")
+    brief: list[str] = Field(description="The parts of its brief, in their order")
     hours: bool = Field(description="True where hours of people are planned")
     own_time: bool = Field(description="True where the time of a task’s only person drives its dates")
     time: bool = Field(description="True where the hours that people spend are recorded")
@@ -98,9 +106,10 @@ class ProjectOut(BaseModel):
     calendar: CalendarModel
     day_minutes: int = Field(description="Working minutes of a usual day")
     calendars: list[NamedCalendar] = Field(description="Those that tasks may have beside the project's own")
-    fields: list[FieldOut] = Field(description="Of its own")
-    kinds: list[KindOut] = Field(description="Of its own, beside those that every project has")
-    marks: list[MarkOut]
+    portfolio: bool = Field(description="True where it joins other projects, and its tasks are larger items")
+    workflow_name: str = Field(description="Of the main workflow")
+    limit_rule: LimitRule = Field(description="Whether passing a limit is told, asked about or refused")
+    person_limit: int | None = Field(description="Of tasks that one person has under way")
 
 
 class ProjectLineOut(BaseModel):
@@ -111,6 +120,7 @@ class ProjectLineOut(BaseModel):
     name: str
     lead_id: str | None
     private: bool
+    portfolio: bool
     archived: bool
     revision: int
     role: str
@@ -142,7 +152,7 @@ class ProjectNew(BaseModel):
 class ProjectEdit(Changes):
     """Changed fields of a project, and the revision that they were edited at."""
 
-    may_be_null: ClassVar[frozenset[str]] = frozenset({"currency"})
+    may_be_null: ClassVar[frozenset[str]] = frozenset({"currency", "person_limit"})
 
     revision: Revision
     code: str | None = Field(None, max_length=20)
@@ -152,6 +162,7 @@ class ProjectEdit(Changes):
     start_day: Day | None = None
     start_grid: Annotated[int, Field(ge=1, le=60)] | None = None
     lenses: Annotated[list[Name], Field(max_length=20)] | None = None
+    brief: Annotated[list[Name], Field(max_length=20)] | None = Field(None, description="Its parts, in their order")
     hours: bool | None = None
     own_time: bool | None = None
     time: bool | None = None
@@ -159,6 +170,9 @@ class ProjectEdit(Changes):
     costs: bool | None = None
     currency: Annotated[str, Field(max_length=3)] | None = Field(None, description="null: that of the organisation")
     exchange: Annotated[Decimal, Field(gt=0, max_digits=17, decimal_places=8)] | None = None
+    workflow_name: Annotated[str, Field(max_length=60)] | None = None
+    limit_rule: LimitRule | None = None
+    person_limit: Limit = Field(None, description="null: no limit")
     private: bool | None = None
     archived: bool | None = None
 
@@ -170,23 +184,42 @@ class MemberEdit(BaseModel):
 
 
 class StateNew(BaseModel):
-    """A state to be added at the end of its class."""
+    """A state to be added: behind another, or at the end of its class."""
 
     id: Id = Field(default_factory=new_id)
     name: str = Field(max_length=60)
     state_class: StateClass
     limit: Limit = None
+    workflow_id: Id | None = Field(None, description="null: the main workflow")
+    after_id: After = "end"
 
 
 class StateEdit(Changes):
     """Changed fields of a state. ``after_id`` is the state to stand behind; null puts it first."""
 
-    may_be_null = frozenset({"limit", "after_id"})
+    may_be_null = frozenset({"limit", "column_limit", "after_id"})
 
     name: str | None = Field(None, max_length=60)
     state_class: StateClass | None = None
     limit: Limit = None
+    column_limit: Limit = None
+    step: str | None = Field(None, max_length=60)
+    entry_rule: str | None = Field(None, max_length=LONGEST_RULE)
+    exit_rule: str | None = Field(None, max_length=LONGEST_RULE)
     after_id: After = None
+
+
+class StateSplit(BaseModel):
+    """The steps into which a stage is split: that which the state becomes, and the one behind it."""
+
+    id: Id = Field(default_factory=new_id, description="Of the step behind it")
+    first: str = Field(max_length=60, examples=["doing"])
+    second: str = Field(max_length=60, examples=["ready to go on"])
+
+
+_OF_STATE = (
+    "id", "name", "state_class", "limit", "workflow_id", "step_of", "step", "column_limit", "entry_rule", "exit_rule",
+)  # fmt: skip
 
 
 class CodeOut(BaseModel):
@@ -206,6 +239,7 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         start_day=project.start_day,
         start_grid=project.start_grid,
         lenses=list(project.lenses),
+        brief=list(project.brief),
         hours=project.hours,
         own_time=project.own_time,
         time=project.time,
@@ -219,16 +253,18 @@ def _out(detail: projects.ProjectDetail) -> ProjectOut:
         role=detail.role,
         may=projects.may(detail),
         members=project.members,
-        states=[StateOut(id=s.id, name=s.name, state_class=s.state_class, limit=s.limit) for s in project.states],
+        states=[StateOut(label=project.state_label(s), **{name: getattr(s, name) for name in _OF_STATE}) for s in project.states],
         calendar=CalendarModel.model_validate({"week": detail.week, "exceptions": detail.exceptions}),
         day_minutes=detail.day_minutes,
         calendars=[
             NamedCalendar.model_validate({"id": one, "name": name, "week": week, "exceptions": exceptions})
             for one, name, week, exceptions in detail.others
         ],
-        fields=[field_out(one) for one in detail.defined if isinstance(one, CustomField)],
-        kinds=[kind_out(one) for one in detail.defined if isinstance(one, CustomKind)],
-        marks=[mark_out(one) for one in detail.defined if isinstance(one, ProjectMark)],
+        portfolio=project.portfolio,
+        workflow_name=project.workflow_name,
+        limit_rule=project.limit_rule,
+        person_limit=project.person_limit,
+        **defined_out(detail.defined),
     )
 
 
@@ -242,6 +278,7 @@ def list_projects(use: Using, archived: bool = False) -> list[ProjectLineOut]:
             name=line.project.name,
             lead_id=line.project.lead_id,
             private=line.project.private,
+            portfolio=line.project.portfolio,
             archived=line.project.archived_at is not None,
             revision=line.project.revision,
             role=line.role,
@@ -325,19 +362,33 @@ def kept(calendar: CalendarModel) -> tuple[dict[str, Any], list[dict[str, Any]]]
 @router.post("/projects/{code}/states", openapi_extra=needs("manage"), status_code=201)
 def add_state(code: str, body: StateNew, use: Using) -> ProjectOut:
     """Add a state to the workflow."""
-    use.write(projects.add_state, code, body.id, body.name, body.state_class, body.limit)
+    use.write(workflow.add_state, code, workflow.NewState(**body.model_dump()))
     return _out(use.read(projects.read_project, code))
 
 
 @router.patch("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
 def edit_state(code: str, state_id: Id, body: StateEdit, use: Using) -> ProjectOut:
-    """Rename a state, change its class or limit, or move it."""
-    use.write(projects.edit_state, code, state_id, body.sent)
+    """Rename a state, change its class, limits or rules, or move it."""
+    use.write(workflow.edit_state, code, state_id, body.sent)
     return _out(use.read(projects.read_project, code))
 
 
 @router.delete("/projects/{code}/states/{state_id}", openapi_extra=needs("manage"))
 def delete_state(code: str, state_id: Id, use: Using, move_to: Id | None = None) -> ProjectOut:
     """Delete a state; its tasks move to another."""
-    use.write(projects.delete_state, code, state_id, move_to)
+    use.write(workflow.delete_state, code, state_id, move_to)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.post("/projects/{code}/states/{state_id}/steps", openapi_extra=needs("manage"), status_code=201)
+def split_state(code: str, state_id: Id, body: StateSplit, use: Using) -> ProjectOut:
+    """Split a stage into two steps, or add a step behind one."""
+    use.write(workflow.split_state, code, state_id, body.id, body.first, body.second)
+    return _out(use.read(projects.read_project, code))
+
+
+@router.post("/projects/{code}/states/{state_id}/join", openapi_extra=needs("manage"))
+def join_state(code: str, state_id: Id, use: Using) -> ProjectOut:
+    """Join a further step to its stage; its tasks move to the first step."""
+    use.write(workflow.join_state, code, state_id)
     return _out(use.read(projects.read_project, code))

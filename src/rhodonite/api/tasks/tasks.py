@@ -108,6 +108,8 @@ class TaskRow(BaseModel):
     )
     bookings: list[BookingOut]
     keeps: Keeps | None = Field(description="Which of hours, length and units stays where another changes; none: it is asked")
+    lane_id: str | None = Field(description="The lane of the board that it was put into by hand")
+    period_id: str | None = Field(description="The period of the backlog in which it lies, until it is pulled")
     percent: int
     actual_start: datetime | None
     actual_finish: datetime | None

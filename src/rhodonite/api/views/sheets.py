@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
@@ -30,6 +30,9 @@ class SheetOut(BaseModel):
     view: dict[str, Any]
     broken: bool = Field(description="True where what was kept cannot be read: the view is the usual one then")
     version: int
+    send_on: int | None = Field(description="The day of the week on which what it shows is sent; 0 is Monday")
+    send_to: list[str] = Field(description="To whom, each as much as they may see")
+    sends: bool = Field(description="True where it can be sent: it shows tasks")
 
 
 class SheetNew(BaseModel):
@@ -45,7 +48,7 @@ class SheetNew(BaseModel):
 class SheetEdit(Changes):
     """What changes of a sheet."""
 
-    may_be_null = frozenset({"after_id"})
+    may_be_null = frozenset({"after_id", "send_on"})
 
     name: Name | None = None
     seen_by: SeenBy | None = None
@@ -53,6 +56,8 @@ class SheetEdit(Changes):
     is_default: bool | None = None
     view: ViewKept | None = None
     after_id: After = None
+    send_on: Annotated[int, Field(ge=0, le=6, description="0 is Monday; null: it is not sent")] | None = None
+    send_to: People | None = None
 
 
 def _changes(body: SheetEdit) -> dict[str, Any]:
@@ -63,7 +68,8 @@ def _out(use: Using, one: Sheet) -> SheetOut:
     view, broken = sheets.kept_view(one)
     return SheetOut(
         id=one.id, name=one.name, person_id=one.person_id, mine=one.person_id == use.actor.person.id, seen_by=one.seen_by,
-        people=list(one.people), is_default=one.is_default, view=view, broken=broken, version=one.version,
+        people=list(one.people), is_default=one.is_default, view=view, broken=broken, version=one.version, send_on=one.send_on,
+        send_to=list(one.send_to), sends=sheets.shows_tasks(one),
     )  # fmt: skip
 
 

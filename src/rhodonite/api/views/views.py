@@ -34,6 +34,7 @@ class ColumnOut(BaseModel):
     choices: dict[str, str] = Field(description="Of fields that hold ids the name of each; people are left out")
     people: bool = Field(description="True where the ids are people's")
     help: str
+    asked: bool = Field(True, description="True where a sentence can ask for it")
 
 
 class CatalogueOut(BaseModel):
@@ -186,6 +187,7 @@ def _catalogue_out(catalogue: Columns) -> CatalogueOut:
                 choices={} if one.key in people or (one.own and one.own.type == "tasks") else dict(one.choices),
                 people=one.key in people,
                 help=one.own.help if one.own else "",
+                asked=one.asked,
             )
             for one in catalogue.columns.values()
         ],
@@ -196,9 +198,9 @@ def _catalogue_out(catalogue: Columns) -> CatalogueOut:
 
 
 @router.post("/projects/{code}/view", openapi_extra=needs("see", MB))
-def show_view(code: str, body: ViewIn, use: Using, scope: Scoped) -> ViewOut:
-    """Group, sort, sum and colour the tasks within a sentence. It only reads."""
-    answer = use.read(views.show_view, code, scope, body.model_dump())
+def show_view(code: str, body: ViewIn, use: Using, scope: Scoped, in_words: bool = False) -> ViewOut:
+    """Group, sort, sum and colour the tasks within a sentence. It only reads. In words: the values of all its columns."""
+    answer = use.read(views.show_view, code, scope, body.model_dump(), in_words=in_words)
     return ViewOut(**_arranged_out(answer.arranged), words=answer.words, revision=answer.revision)
 
 

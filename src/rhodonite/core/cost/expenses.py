@@ -14,11 +14,15 @@ from .money import check_amount
 LONGEST_NOTE = 500
 
 
-def check_expense(one: Expense, resource: Resource | None, project_id: str, today: date) -> None:
+UNIT_DECIMALS = 3
+
+
+def check_expense(one: Expense, resource: Resource | None, project_id: str, today: date, decimals: int) -> None:
     """Look whether something can have been used or spent so.
 
     Args:
         resource: that of the expense, where there is one of that id.
+        decimals: of the currency of the project.
 
     Raises:
         RuleError: a day still to come, units or sums that cannot be, something that is not booked by units or sums.
@@ -35,7 +39,10 @@ def check_expense(one: Expense, resource: Resource | None, project_id: str, toda
         of = resource.kind
     given, other = (one.units, one.amount) if of == "material" else (one.amount, one.units)
     field = "units" if of == "material" else "amount"
-    if given is None or other is not None or given <= 0:
+    if other is not None:
+        said = "A material is used by units, without a sum" if of == "material" else "Only a material is used by units: say a sum"
+        raise RuleError(f"{said}.", "amount" if of == "material" else "units")
+    if given is None or given <= 0:
         what = "how many units were used" if of == "material" else "the sum that was spent"
         raise RuleError(f"Say {what}: more than nothing.", field)
-    check_amount(given, field)
+    check_amount(given, field, UNIT_DECIMALS if of == "material" else decimals)

@@ -152,17 +152,17 @@ def check_invoice(one: Invoice) -> Invoice:
     if len({line.id for line in one.lines}) < len(one.lines):
         raise RuleError("Two lines have the same id.", "lines")
     for line in one.lines:
-        _check_line(line)
+        _check_line(line, decimals_of(one.currency))
     return one
 
 
-def _check_line(line: InvoiceLine) -> None:
+def _check_line(line: InvoiceLine, decimals: int) -> None:
     if not line.text.strip() or len(line.text) > LONGEST_TEXT:
         raise RuleError(f"Each line says what it is for, in {LONGEST_TEXT} characters at most.", "lines")
     if line.amount is not None:
         if line.minutes is not None or line.rate is not None:
             raise RuleError("A line is hours with a rate, or a sum.", "lines")
-        check_amount(line.amount, "lines")
+        check_amount(line.amount, "lines", decimals)
         return
     if line.minutes is None or not 0 <= line.minutes <= MOST_MINUTES:
         raise RuleError("Say how many hours a line charges.", "lines")

@@ -52,12 +52,12 @@ def to_amount(minor: int, decimals: int) -> Decimal:
     return Decimal(minor).scaleb(-decimals)
 
 
-def check_amount(amount: Decimal, field: str, decimals: int = 3) -> Decimal:
+def check_amount(amount: Decimal, field: str, decimals: int) -> Decimal:
     """A sum that somebody types. Raises RuleError where it is less than nothing, too much, or has more decimals than it may."""
     if not amount.is_finite() or not 0 <= amount <= MOST_AMOUNT * 1_000:
         raise RuleError("A sum lies between nothing and a million million.", field)
     if -int(amount.normalize().as_tuple().exponent) > decimals:
-        raise RuleError(f"A sum here has {decimals} decimals at most.", field)
+        raise RuleError(f"{amount:f} has more decimals than can be kept here: {decimals or 'none'}. Round it.", field)
     return amount
 
 

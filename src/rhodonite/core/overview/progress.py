@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from ..schedule.plan import Plan, Row
+from ..tasks.rollup import percent_done
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +61,81 @@ def done_against_plan(plan: Plan, changes: Iterable[PercentChange]) -> list[Poin
         Point(day, 100 * p / whole, None if day > plan.now.date() else 100 * d / whole)
         for day, p, d in zip(days, planned, done, strict=True)
     ]
+
+
+@dataclass(slots=True)
+class HowFar:
+    """How far some work is, and how far it should be by its dates. Minutes, and percent-minutes of them that are done or planned.
+
+    Attributes:
+        dated_effort, dated_duration: of the work that has dates, by which alone something is planned.
+        tasks, finished, late: counts.
+    """
+
+    effort: int = 0
+    effort_done: int = 0
+    duration: int = 0
+    duration_done: int = 0
+    dated_effort: int = 0
+    effort_planned: int = 0
+    dated_duration: int = 0
+    duration_planned: int = 0
+    tasks: int = 0
+    finished: int = 0
+    late: int = 0
+
+    def add(self, other: HowFar) -> None:
+        """Take in that of other work."""
+        for name in HowFar.__slots__:
+            setattr(self, name, getattr(self, name) + getattr(other, name))
+
+    @property
+    def percent(self) -> int:
+        """Percent done, by ``percent_done``."""
+        return percent_done(self)
+
+    @property
+    def planned(self) -> int | None:
+        """Percent that should be done by now, weighted in the same way; None where nothing has dates."""
+        if self.dated_effort:
+            return self.effort_planned // self.dated_effort
+        return self.duration_planned // self.dated_duration if self.dated_duration else None
+
+
+def how_far(rows: Iterable[Row], plan: Plan) -> HowFar:
+    """How far some work of a plan is; dropped work counts nowhere, milestones weigh nothing.
+
+    By now each task should be as far as working time has passed between its start and finish.
+    """
+    found, calendar, now = HowFar(), plan.calendar, plan.now
+    usual = calendar.day_minutes
+    for row in rows:
+        if row.state_class == "dropped":
+            continue
+        found.tasks += 1
+        found.finished += row.state_class == "finished"
+        found.late += row.late_days > 0
+        task = row.task
+        if task.kind == "milestone":
+            continue
+        effort, duration, percent = task.effort or 0, task.duration or usual, task.percent
+        found.effort += effort
+        found.effort_done += effort * percent
+        found.duration += duration
+        found.duration_done += duration * percent
+        if row.start is None or row.finish is None:
+            continue
+        found.dated_effort += effort
+        found.dated_duration += duration
+        share = 0
+        if row.finish <= now:
+            share = 100
+        elif row.start < now:
+            length = calendar.minutes_between(row.start, row.finish)
+            share = 100 * calendar.minutes_between(row.start, now) // length if length else 0
+        found.effort_planned += effort * share
+        found.duration_planned += duration * share
+    return found
 
 
 def _weight(row: Row, by_effort: bool, day_minutes: int) -> int:

@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from ..common.calendars import datetime_of
+from ..common.counts import count_of
 from ..common.dates import say_day
 from ..common.durations import say_duration, say_length
 from ..schedule.agreed import agreed_finish, variance, whole_days
@@ -18,11 +19,6 @@ from ..schedule.schedule import Because
 from ..tasks.lateness import due_within
 from ..tasks.model import OPEN_CLASSES, Link
 from ..tasks.typed_links import say_link
-
-
-def count_of(number: int, one: str, many: str | None = None) -> str:
-    """``1 task``, ``3 tasks``, ``no tasks``."""
-    return f"{number or 'no'} {one if number == 1 else many or one + 's'}"
 
 
 def project_reading(plan: Plan, names: dict[str, str]) -> str:

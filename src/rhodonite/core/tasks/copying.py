@@ -97,6 +97,9 @@ def _bookings(task: Task, found: Matched, bookable: BookableThere | None) -> tup
 def match_state(state: State, target: Project) -> State:
     """The state of a project that answers to one of another: of the same name, else the first of its class."""
     for one in target.states:
+        if one.id == state.id:  # it stays in its project
+            return one
+    for one in target.states:
         if one.name.casefold() == state.name.casefold() and one.state_class == state.state_class:
             return one
     wanted = target.first_state(state.state_class) or target.first_state(
@@ -141,8 +144,8 @@ def _mark(mark_id: str, source: Project, target: Project, found: Matched) -> str
 def _own(task: Task, source: Project, target: Project, found: Matched, bookable: BookableThere | None) -> None:
     for one in source.fields:
         value = task.own.get(one.id)
-        if value is None or one.type == "computed":
-            continue
+        if value is None or one.type == "computed" or (one.type == "tied" and source.id == target.id):
+            continue  # what a copy stands for is tied to nothing yet
         if bookable is not None and one.type == "person" and value not in bookable.ids:
             found.lost.append(f"the field {one.name}")
             continue
@@ -161,6 +164,8 @@ def _namesake(one: CustomField, target: Project) -> CustomField | None:
 
 def _in_terms_of(one: CustomField, other: CustomField, value: Any) -> Any:
     """A value with the ids that the other field's list has. None where it has no such entry; tasks stay behind."""
+    if one.type == "tied":
+        return None
     if one.id == other.id or one.type not in {"choice", "choices", "tasks"}:
         return value
     if one.type == "tasks":

@@ -6,9 +6,12 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..common.errors import RuleError
+from .boards import Blank, Lane, Period, Workflow
 from .model import KINDS, OPEN_CLASSES, OWN, Project, Task
 
-FieldType = Literal["text", "number", "money", "date", "yes_no", "person", "choice", "choices", "link", "computed", "tasks"]
+FieldType = Literal[
+    "text", "number", "money", "date", "yes_no", "person", "choice", "choices", "link", "computed", "tasks", "tied"
+]
 FIELD_TYPES: dict[FieldType, str] = {
     "text": "text",
     "number": "number",
@@ -21,7 +24,17 @@ FIELD_TYPES: dict[FieldType, str] = {
     "link": "link to a page",
     "computed": "computed",
     "tasks": "tasks of a kind",
+    "tied": "work of other projects",
 }
+CARRIED: dict[str, str] = {
+    "state": "State", "owner": "Owner", "start": "Start", "finish": "Finish", "deadline": "Deadline", "percent": "Percent done",
+    "priority": "Priority", "health": "Health", "effort": "Effort", "held_by": "Held by", "marks": "Marks",
+    "agreed_finish": "Agreed finish", "variance": "Variance",
+}  # fmt: skip
+"""What a field that points to tasks of other projects can carry across."""
+OF_THE_OTHER = "own:"
+"""Before the name of a field of the other project's own, which is carried."""
+MOST_CARRIED = 20
 SHAPES = ("square", "circle", "triangle", "star", "flag", "drop", "cross", "ring")
 COLOURS = ("ink", "rose", "verdigris", "ochre", "ember", "slate", "violet", "moss")
 LONGEST_NAME = 60
@@ -58,6 +71,8 @@ class CustomField:
         default: what new tasks have in it, None for nothing.
         required_from: the state from which on it must be filled; None for never.
         target_kind: the kind of the tasks that a field of type ``tasks`` points to.
+        carries: of a field of type ``tied`` the fields of the other side that are shown on this one.
+        progress: of such a field: the percent done of the task comes from what it is tied to.
         broken: the names of settings that lie in the tables and cannot be read; they stand as if nobody had set them.
     """
 
@@ -74,6 +89,8 @@ class CustomField:
     default: Any = None
     required_from: str | None = None
     target_kind: str | None = None
+    carries: tuple[str, ...] = ()
+    progress: bool = False
     broken: tuple[str, ...] = ()
 
     @property
@@ -111,7 +128,7 @@ class ProjectMark:
     broken: tuple[str, ...] = ()
 
 
-Definition = CustomField | CustomKind | ProjectMark
+Definition = CustomField | CustomKind | ProjectMark | Workflow | Lane | Period | Blank
 
 
 def kind_exists(kind: str, project: Project) -> bool:
@@ -143,8 +160,8 @@ def missing(task: Task, state_id: str, project: Project) -> list[CustomField]:
 
     States of a class that drops work require nothing.
     """
-    order = {state.id: index for index, state in enumerate(project.states)}
     state = project.state(state_id)
+    order = {one.id: index for index, one in enumerate(project.states_of(state.workflow_id))}
     if state.state_class not in OPEN_CLASSES | {"finished"}:
         return []
     return [

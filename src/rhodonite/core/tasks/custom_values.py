@@ -145,4 +145,5 @@ _READERS: dict[str, Any] = {
     "choices": _options,
     "link": _link,
     "tasks": _ids,
+    "tied": _ids,
 }

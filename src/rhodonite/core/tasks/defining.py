@@ -9,14 +9,18 @@ from datetime import date
 from typing import Any
 
 from ..common.errors import RuleError
+from .boards import Blank, Lane, Period, Workflow, blank_fault
 from .custom_fields import (
+    CARRIED,
     COLOURS,
     FIELD_TYPES,
     LONGEST_NAME,
     LONGEST_OPTION,
     LONGEST_TEXT,
+    MOST_CARRIED,
     MOST_OF_A_SORT,
     MOST_OPTIONS,
+    OF_THE_OTHER,
     SHAPES,
     CustomField,
     CustomKind,
@@ -26,6 +30,7 @@ from .custom_fields import (
 )
 from .custom_values import read_value
 from .model import Project
+from .workflow import LARGEST_LIMIT
 
 
 def check_definition(one: Definition, others: Collection[Definition], project: Project, known: Collection[str]) -> None:
@@ -35,24 +40,81 @@ def check_definition(one: Definition, others: Collection[Definition], project: P
         others: those of the same sort that the project has besides it.
         known: names that no field of its own may have, in lower case.
     """
-    word = {CustomField: "field", CustomKind: "kind", ProjectMark: "mark"}[type(one)]
+    word = {
+        CustomField: "field", CustomKind: "kind", ProjectMark: "mark", Workflow: "workflow", Lane: "lane", Period: "period",
+        Blank: "blank",
+    }[type(one)]  # fmt: skip
     if not one.name:
         raise RuleError(f"A {word} needs a name.", "name")
     if len(one.name) > LONGEST_NAME:
         raise RuleError(f"A name has {LONGEST_NAME} characters at most.", "name")
     if one.name.casefold() in {other.name.casefold() for other in others} | set(known):
         raise RuleError(f"There is a {word} called {one.name} already. Choose another name.", "name")
+    if isinstance(one, Workflow) and one.name.casefold() == project.workflow_name.casefold():
+        raise RuleError(f"The main workflow is called {one.name} already. Choose another name.", "name")
     if len(others) >= MOST_OF_A_SORT:
         raise RuleError(f"A project has {MOST_OF_A_SORT} {word}s at most.", "name")
     if isinstance(one, CustomField):
         _check_field(one, project)
-    else:
+    elif isinstance(one, Workflow):
+        _check_workflow(one, others)
+    elif isinstance(one, Lane):
+        _check_lane(one, project)
+    elif isinstance(one, Period):
+        if one.first and one.last and one.last < one.first:
+            raise RuleError("A period ends after it begins. Choose its days again.", "last")
+    elif isinstance(one, CustomKind | ProjectMark):
         if one.shape not in SHAPES:
             raise RuleError(f"Choose a shape: {', '.join(SHAPES)}.", "shape")
         if one.colour not in COLOURS:
             raise RuleError(f"Choose a colour: {', '.join(COLOURS)}.", "colour")
         if isinstance(one, CustomKind) and not set(one.states) <= {state.id for state in project.states}:
             raise RuleError("One of those states is no longer in the workflow. Choose again.", "states")
+
+
+def _check_workflow(one: Workflow, others: Collection[Definition]) -> None:
+    """What goes through one workflow goes through no other."""
+    for other in others:
+        if not isinstance(other, Workflow):
+            continue
+        if set(one.kinds) & set(other.kinds):
+            raise RuleError(f"Those kinds go through {other.name} already. Take them away there first.", "kinds")
+        if set(one.branches) & set(other.branches):
+            raise RuleError(f"That branch goes through {other.name} already. Take it away there first.", "branches")
+
+
+def _check_lane(one: Lane, project: Project) -> None:
+    """Its cells are of the board that it lies on: joined runs go forward and do not meet."""
+    if one.shape not in SHAPES or one.colour not in COLOURS:
+        raise RuleError(f"Choose a sign: {', '.join(SHAPES)}, in {', '.join(COLOURS)}.", "shape")
+    order = {state.id: index for index, state in enumerate(project.states_of(one.workflow))}
+    if not order:
+        raise RuleError("That workflow is gone. Choose another.", "workflow")
+    taken: set[int] = set()
+    for first, last in one.joins:
+        if first not in order or last not in order or order[first] >= order[last]:
+            raise RuleError("Joined cells run from a column to a later one. Choose them again.", "joins")
+        run = set(range(order[first], order[last] + 1))
+        if run & taken:
+            raise RuleError("A cell is joined once. Choose the columns again.", "joins")
+        taken |= run
+    if not {*one.skips, *one.cells} <= order.keys():
+        raise RuleError("One of those states is no longer in the workflow. Choose again.", "skips")
+    if any(order[skipped] in taken for skipped in one.skips):
+        raise RuleError("A lane either joins a column or skips it.", "skips")
+    if len(set(one.skips)) >= len(order):
+        raise RuleError("A lane passes through one column at least.", "skips")
+
+
+def cells_there(lane: Lane, project: Project) -> Lane:
+    """A lane without what it says of states that are gone."""
+    there = {state.id for state in project.states_of(lane.workflow)}
+    return replace(
+        lane,
+        joins=tuple(run for run in lane.joins if set(run) <= there),
+        skips=tuple(one for one in lane.skips if one in there),
+        cells={one: limit for one, limit in lane.cells.items() if one in there},
+    )
 
 
 def _check_field(one: CustomField, project: Project) -> None:
@@ -70,6 +132,8 @@ def _check_field(one: CustomField, project: Project) -> None:
             raise RuleError(f"The entries of a list need names that differ, {MOST_OPTIONS} at most.", "options")
     if one.required_from is not None and one.required_from not in {state.id for state in project.states}:
         raise RuleError("That state is no longer in the workflow. Choose another.", "required_from")
+    if one.type != "tied" and (one.carries or one.progress):
+        raise RuleError("Only a field that points to work of other projects carries fields across.", "carries")
     if one.type == "computed" and (one.required_from or one.default is not None):
         raise RuleError("A computed field needs no default and cannot be required.", "formula")
     if one.default is not None:
@@ -103,6 +167,41 @@ def _is_default(one: Any) -> bool:
     return plain or _is_texts(one)
 
 
+def _are_carried(one: Any) -> bool:
+    return (
+        isinstance(one, list | tuple)
+        and len(one) <= MOST_CARRIED
+        and all(isinstance(name, str) and (name in CARRIED or _names_other(name)) for name in one)
+    )
+
+
+def _names_other(name: str) -> bool:
+    return name.startswith(OF_THE_OTHER) and 0 < len(name) - len(OF_THE_OTHER) <= LONGEST_NAME
+
+
+def _is_limit(one: Any) -> bool:
+    return isinstance(one, int) and not isinstance(one, bool) and 1 <= one <= LARGEST_LIMIT
+
+
+def _is_limits(one: Any) -> bool:
+    return isinstance(one, Mapping) and len(one) <= MOST_OF_A_SORT and all(map(_is_limit, one.values()))
+
+
+def _is_runs(one: Any) -> bool:
+    return (
+        isinstance(one, list | tuple)
+        and len(one) <= MOST_OF_A_SORT
+        and all(isinstance(run, list | tuple) and len(run) == 2 and _is_texts(run) for run in one)
+    )
+
+
+def _is_day(one: Any) -> bool:
+    try:
+        return isinstance(one, str) and bool(date.fromisoformat(one))
+    except ValueError:
+        return False
+
+
 def _or_none(holds: Callable[[Any], bool]) -> Callable[[Any], bool]:
     return lambda one: one is None or holds(one)
 
@@ -119,9 +218,24 @@ _SETTINGS: dict[str, dict[str, Callable[[Any], bool]]] = {
         "default": _is_default,
         "required_from": _or_none(_is_text(LONGEST_NAME)),
         "target_kind": _or_none(_is_text(LONGEST_NAME)),
+        "carries": _are_carried,
+        "progress": lambda one: isinstance(one, bool),
     },
     "kind": {"shape": _is_text(20), "colour": _is_text(20), "states": _is_texts},
     "mark": {"shape": _is_text(20), "colour": _is_text(20)},
+    "workflow": {"kinds": _is_texts, "branches": _is_texts},
+    "lane": {
+        "workflow": _or_none(_is_text(LONGEST_NAME)),
+        "limit": _or_none(_is_limit),
+        "shape": _is_text(20),
+        "colour": _is_text(20),
+        "where": _or_none(lambda one: isinstance(one, Mapping)),
+        "joins": _is_runs,
+        "skips": _is_texts,
+        "cells": _is_limits,
+    },
+    "period": {"first": _or_none(_is_day), "last": _or_none(_is_day)},
+    "blank": {"task": lambda one: blank_fault(one) is None},
 }
 
 
@@ -133,7 +247,13 @@ _HINTS = {
     "options": f"The entries of a list need names that differ, {MOST_OPTIONS} at most, each with an id and a colour of the palette.",
     "formula": f"A formula is a text of {LONGEST_TEXT} characters at most.",
     "kinds": "Choose the kinds of task that have the field.",
+    "carries": f"Choose the fields that are carried across, {MOST_CARRIED} at most.",
     "default": "That cannot be what new tasks have in the field.",
+    "limit": f"A limit lies between 1 and {LARGEST_LIMIT}.",
+    "cells": f"The limit of a cell lies between 1 and {LARGEST_LIMIT}.",
+    "joins": "Joined cells are runs, each from one column to another.",
+    "first": "A period begins on a day, such as 2027-04-01.",
+    "last": "A period ends on a day, such as 2027-06-30.",
 }
 
 
@@ -143,6 +263,8 @@ def check_settings(sort: str, settings: Mapping[str, Any]) -> None:
         holds = _SETTINGS[sort].get(name)
         if holds is None:
             raise RuleError(f"A {sort} has no setting called {str(name)[:60]}.", str(name)[:60])
+        if sort == "blank" and name == "task" and (fault := blank_fault(value)):
+            raise RuleError(fault, name)
         if not holds(value):
             raise RuleError(_HINTS.get(name, f"That cannot be the {name.replace('_', ' ')} of a {sort}."), name)
 
@@ -165,11 +287,21 @@ def definition_of(sort: str, one_id: str, name: str, place: str, settings: Mappi
         raise RuleError(_HINTS["type"], "type")
     if sort == "field":
         options = tuple(Option(**option) for option in settings.get("options", ()))
-        rest: dict[str, Any] = {k: tuple(v) if k == "kinds" else v for k, v in settings.items() if k != "options"}
+        rest: dict[str, Any] = {k: tuple(v) if k in {"kinds", "carries"} else v for k, v in settings.items() if k != "options"}
         return CustomField(one_id, name, place=place, options=options, **rest)
     if sort == "kind":
         kind: dict[str, Any] = {k: tuple(v) if k == "states" else v for k, v in settings.items()}
         return CustomKind(one_id, name, place, **kind)
+    if sort == "workflow":
+        return Workflow(one_id, name, place, tuple(settings.get("kinds", ())), tuple(settings.get("branches", ())))
+    if sort == "lane":
+        lane: dict[str, Any] = {k: tuple(v) if k == "skips" else v for k, v in settings.items()}
+        return Lane(one_id, name, place, **lane | {"joins": tuple((a, b) for a, b in settings.get("joins", ()))})
+    if sort == "period":
+        first, last = (date.fromisoformat(day) if (day := settings.get(end)) else None for end in ("first", "last"))
+        return Period(one_id, name, place, first, last)
+    if sort == "blank":
+        return Blank(one_id, name, place, **settings)
     return ProjectMark(one_id, name, place, **settings)
 
 
@@ -182,5 +314,9 @@ def settings_of(one: Definition) -> dict[str, Any]:
         value = getattr(one, name)
         if name == "options":
             value = [{"id": o.id, "name": o.name, "colour": o.colour} for o in value]
+        elif name == "joins":
+            value = [list(run) for run in value]
+        elif isinstance(value, date):
+            value = value.isoformat()
         found[name] = list(value) if isinstance(value, tuple) else value
     return found

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, Literal
 
 if TYPE_CHECKING:
     from ..common.calendars import WorkingCalendar
+    from .boards import Blank, Lane, Period, Workflow
     from .custom_fields import CustomField, CustomKind, ProjectMark
 
 StateClass = Literal["queued", "active", "finished", "dropped"]
@@ -45,9 +46,11 @@ CONSTRAINT_WORDS: dict[str, str] = {
     "must_start": "must start on",
     "must_finish": "must finish on",
 }
-LENSES: tuple[str, ...] = ("brief", "outline", "board", "schedule", "load", "costs")
+LENSES: tuple[str, ...] = ("brief", "portfolio", "outline", "board", "schedule", "load", "costs")
 """The lenses on one project, in the order in which they stand in its sheet bar."""
-USUAL_LENSES = LENSES[:4]
+BRIEF_PARTS: tuple[str, ...] = ("reading", "states", "curve", "decisions", "goals", "report", "over", "due", "changed")
+"""The parts of a project's brief, in their usual order."""
+USUAL_LENSES = ("brief", "outline", "board", "schedule")
 """Those of a project that plans no hours and reckons no cost."""
 PINS = frozenset({"must_start", "must_finish"})
 OPEN_CLASSES = frozenset({"queued", "active"})
@@ -65,15 +68,35 @@ Fields = dict[str, Any]
 """Changed fields of a task, by name."""
 
 
+LimitRule = Literal["warn", "ask", "refuse"]
+LIMIT_RULES: tuple[LimitRule, ...] = ("warn", "ask", "refuse")
+"""What happens where a change would pass a limit: it is told, a reason is asked for and kept, or it is refused."""
+
+
 @dataclass(frozen=True, slots=True)
 class State:
-    """A step of a project's workflow."""
+    """A stage of a workflow of a project, or where a stage is split one of its steps.
+
+    Attributes:
+        limit: of tasks that stand in it.
+        workflow_id: of the workflow that it belongs to; None for the main one.
+        step_of: where it is a further step of a split stage, the id of the state that is the first step; it follows that.
+        step: where its stage is split, what it is called there; ``name`` says the whole.
+        column_limit: of tasks in all steps of a stage; kept with the first step.
+        entry_rule, exit_rule: in words, what holds for tasks that come and go.
+    """
 
     id: str
     name: str
     state_class: StateClass
     place: str
     limit: int | None = None
+    workflow_id: str | None = None
+    step_of: str | None = None
+    step: str = ""
+    column_limit: int | None = None
+    entry_rule: str = ""
+    exit_rule: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +148,8 @@ class Task:
         keeps: which of hours, length and units stays where another changes; None: it is asked.
         comments, files, checks, checks_done: how many hang on it.
         spent: minutes of its time entries.
+        lane_id: the lane of the board that it was put into by hand; None: the first whose rule holds for it.
+        period_id: the period of the backlog in which it lies, until it is pulled.
         changed_at: the instant, in UTC, of its last change.
     """
 
@@ -167,6 +192,8 @@ class Task:
     checks: int = 0
     checks_done: int = 0
     spent: int = 0
+    lane_id: str | None = None
+    period_id: str | None = None
     deleted_at: datetime | None = None
     revision: int = 0
     changed_at: datetime | None = None
@@ -238,6 +265,26 @@ class Project:
     """For whom the work is done, as it stands on invoice sheets."""
     lenses: tuple[str, ...] = USUAL_LENSES
     """Those that stand in its sheet bar; the others can be opened all the same."""
+    brief: tuple[str, ...] = BRIEF_PARTS
+    """The parts of its brief, in their order."""
+    portfolio: bool = False
+    """True where it joins other projects, and its tasks are larger items."""
+    workflow_name: str = "Main"
+    """Of the workflow that every project has."""
+    limit_rule: LimitRule = "warn"
+    person_limit: int | None = None
+    """Of tasks that one person has under way in it."""
+    workflows: tuple[Workflow, ...] = ()
+    """Those beside the main one."""
+    lanes: tuple[Lane, ...] = ()
+    periods: tuple[Period, ...] = ()
+    """Of the backlog."""
+    blanks: tuple[Blank, ...] = ()
+
+    @property
+    def books(self) -> bool:
+        """True where tasks take bookings: of hours that are planned, or of what is reckoned as cost."""
+        return self.hours or self.costs
 
     def state(self, state_id: str) -> State:
         """The state with this id. Raises KeyError where the workflow has none."""
@@ -246,6 +293,19 @@ class Project:
                 return state
         raise KeyError(state_id)
 
-    def first_state(self, state_class: StateClass) -> State | None:
-        """The first state of a class in the order of the workflow."""
-        return next((s for s in self.states if s.state_class == state_class), None)
+    def states_of(self, workflow_id: str | None) -> tuple[State, ...]:
+        """The states of one workflow, in order; None for the main one."""
+        return tuple(one for one in self.states if one.workflow_id == workflow_id)
+
+    def first_state(self, state_class: StateClass, workflow_id: str | None = None) -> State | None:
+        """The first state of a class in the order of a workflow; None for the main one."""
+        return next((s for s in self.states if s.state_class == state_class and s.workflow_id == workflow_id), None)
+
+    def state_label(self, state: State) -> str:
+        """What a state is called among all of the project: with its workflow, where another has a state of that name."""
+        same = sum(one.name.casefold() == state.name.casefold() for one in self.states) if self.workflows else 1
+        return f"{state.name} ({self.name_of_workflow(state.workflow_id)})" if same > 1 else state.name
+
+    def name_of_workflow(self, workflow_id: str | None) -> str:
+        """What a workflow is called; None for the main one."""
+        return next((one.name for one in self.workflows if one.id == workflow_id), self.workflow_name)

@@ -5,9 +5,33 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Protocol
 
 from .lateness import breaks_deadline, is_late
 from .model import OPEN_CLASSES, Task
+
+
+class Weighed(Protocol):
+    """Work with what is done of it, in minutes and percent-minutes."""
+
+    effort: int
+    effort_done: int
+    duration: int
+    duration_done: int
+    tasks: int
+    finished: int
+
+
+def percent_done(work: Weighed) -> int:
+    """Percent done: weighted by effort where any task has effort, else by duration.
+
+    Rounded down, so that 100 is said only when all is done. Milestones weigh nothing, unless there is nothing else.
+    """
+    if work.effort:
+        return work.effort_done // work.effort
+    if work.duration:
+        return work.duration_done // work.duration
+    return 100 * work.finished // work.tasks if work.tasks else 0
 
 
 @dataclass(slots=True)
@@ -57,16 +81,8 @@ class Sums:
 
     @property
     def percent(self) -> int:
-        """Percent done: weighted by effort where any task has effort, else by duration.
-
-        Rounded down, so that 100 is said only when all is done. Milestones weigh nothing, unless there is
-        nothing else.
-        """
-        if self.effort:
-            return self.effort_done // self.effort
-        if self.duration:
-            return self.duration_done // self.duration
-        return 100 * self.finished // self.tasks if self.tasks else 0
+        """Percent done, by ``percent_done``."""
+        return percent_done(self)
 
     @property
     def state_class(self) -> str:

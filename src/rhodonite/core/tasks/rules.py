@@ -16,6 +16,7 @@ from .custom_fields import check_required, kind_exists
 from .hours import hours_of
 from .lateness import is_push
 from .model import CONSTRAINT_TYPES, KINDS, OPEN_CLASSES, OWN, PINS, PRIORITIES, Fields, Project, State, Task
+from .workflow import workflow_of
 
 LONGEST_TITLE = 500
 LONGEST_REASON = 300
@@ -23,7 +24,7 @@ EDITABLE = frozenset(
     {
         "title", "kind", "owner_id", "helpers", "state_id", "held_reason", "held_by_id", "marks", "repeats", "priority", "start", "finish", "duration",
         "deadline", "effort", "percent", "push_to", "stretch_to", "constraint_type", "constraint_at", "waits_for", "elapsed", "calendar_id",
-        "actual_start", "actual_finish", "bookings", "keeps", "on_length",
+        "actual_start", "actual_finish", "bookings", "keeps", "on_length", "lane_id", "period_id",
     }
 )  # fmt: skip
 COMPUTED_ON_SUMMARY = {
@@ -44,6 +45,7 @@ COMPUTED_ON_SUMMARY = {
     "bookings": "hours",
     "keeps": "hours",
     "on_length": "hours",
+    "period_id": "state",
 }
 
 
@@ -56,6 +58,7 @@ def change(
     now: datetime,
     is_summary: bool = False,
     percent_before_finish: int = 0,
+    follows_ties: bool = False,
 ) -> Fields:
     """Work out every field that a change sets, those that follow from it included.
 
@@ -69,6 +72,7 @@ def change(
         calendar: the project's.
         now: local time.
         is_summary: True where tasks stand under it, so that its dates and percent are computed.
+        follows_ties: True where the percent comes from what the task is tied to in other projects.
         percent_before_finish: where a finished task is opened again, the percent it goes back to.
 
     Returns:
@@ -80,6 +84,8 @@ def change(
     if is_summary and (touched := sorted(COMPUTED_ON_SUMMARY.keys() & wanted)):
         word = COMPUTED_ON_SUMMARY[touched[0]]
         raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
+    if "percent" in wanted and not follows_ties and any(one.progress and task.own.get(one.id) for one in project.fields):
+        raise RuleError(f"How far “{task.title}” is comes from what it is tied to. Change that, or untie it.", "percent")
     wanted = settle_length(task, wanted)
     fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED | _ON_BOOKINGS}
     _check(task, fields, project)
@@ -90,7 +96,9 @@ def change(
     settle_bookings(task, fields, wanted)
     if "deadline" in fields:
         fields["deadline"] = _closing(fields["deadline"], calendar)
+    _on_board(task, fields, project)
     _follow_state(task, fields, project, calendar, now, percent_before_finish)
+    _follow_period(task, fields)
     _follow_held(task, fields, now, calendar)
     same_hours = all(fields.get(name, getattr(task, name)) == getattr(task, name) for name in ("elapsed", "calendar_id"))
     if same_hours and is_push(task, fields, project):  # to work other hours is no push
@@ -333,8 +341,8 @@ def _follow_state(
         after = before
         wanted_class = class_for_actuals(typed, before) or _class_for_percent(fields.get("percent"), before)
         if wanted_class:
-            kind = fields.get("kind", task.kind)
-            state = _first_state(project, kind, wanted_class) or project.first_state("queued")
+            kind, workflow = fields.get("kind", task.kind), workflow_of(project, task.state_id)
+            state = _first_state(project, kind, wanted_class, workflow) or project.first_state("queued", workflow)
             if state is not None:
                 fields["state_id"], after = state.id, state.state_class
     if fields.get("state_id", task.state_id) != task.state_id:
@@ -354,11 +362,34 @@ def _follow_state(
     check_actuals(task, fields, after, typed)
 
 
-def _first_state(project: Project, kind: str, state_class: str) -> State | None:
-    """The first state of a class that tasks of a kind pass through."""
+def _first_state(project: Project, kind: str, state_class: str, workflow: str | None) -> State | None:
+    """The first state of a class in a workflow that tasks of a kind pass through."""
     own = next((one for one in project.kinds if one.id == kind), None)
-    passes = [s for s in project.states if s.state_class == state_class and (own is None or not own.states or s.id in own.states)]
+    states = project.states_of(workflow)
+    passes = [s for s in states if s.state_class == state_class and (own is None or not own.states or s.id in own.states)]
     return passes[0] if passes else None
+
+
+def _on_board(task: Task, fields: Fields, project: Project) -> None:
+    """A task lies in the backlog until it is pulled; there it stands in the first state of its workflow."""
+    for name, known in (("lane_id", project.lanes), ("period_id", project.periods)):
+        if fields.get(name) is not None and fields[name] not in {one.id for one in known}:
+            word = "lane is not on the board" if name == "lane_id" else "period is not in the backlog"
+            raise RuleError(f"That {word} any more. Choose another.", name)
+    if fields.get("period_id") is None:
+        return
+    there = next((one for one in project.states if one.id == fields.get("state_id", task.state_id)), None)
+    if there is None or there.state_class != "queued":
+        raise RuleError("Work that has begun does not lie in the backlog. Put it into a queued state first.", "period_id")
+    first = project.first_state("queued", there.workflow_id)
+    if first is not None and first.id != there.id:
+        fields["state_id"] = first.id
+
+
+def _follow_period(task: Task, fields: Fields) -> None:
+    """What goes on to another state is pulled out of the backlog."""
+    if "period_id" not in fields and task.period_id and fields.get("state_id", task.state_id) != task.state_id:
+        fields["period_id"] = None
 
 
 def _follow_held(task: Task, fields: Fields, now: datetime, calendar: WorkingCalendar) -> None:

@@ -342,4 +342,6 @@ _READERS: dict[str, Callable[[Any, _Read], Any]] = {
     "bookings": _bookings,
     "keeps": _words_or_none,
     "on_length": _words_or_none,
+    "lane_id": _id_or_none,
+    "period_id": _id_or_none,
 }

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, Literal
 
 from ..common.errors import RuleError
@@ -21,6 +21,7 @@ from ..tasks.custom_fields import CustomField, kind_name
 from ..tasks.model import KINDS, OPEN_CLASSES, PRIORITY_WORDS, Project
 from .formula_values import FormulaError, Value, say
 from .formulas import Formula, read_formula
+from .tied import Ties, carried_key, carried_name, carried_type, carried_value
 
 ColumnType = Literal["text", "number", "date", "yes_no", "one_of", "several_of"]
 """How a column compares: ``one_of`` and ``several_of`` hold ids, which ``choices`` name."""
@@ -41,6 +42,7 @@ class Column:
         unit: of numbers: ``d``, ``h``, ``%`` or the field's own.
         choices: for ``one_of`` and ``several_of`` the name of each id, in their order.
         own: the project's own field behind it.
+        asked: False where a sentence cannot ask for it, because it differs by who reads.
         money: True for a sum in a currency, which is shown with all its decimals.
     """
 
@@ -53,6 +55,7 @@ class Column:
     choices: Mapping[str, str] = field(default_factory=dict)
     own: CustomField | None = None
     money: bool = False
+    asked: bool = True
 
 
 class Columns:
@@ -124,6 +127,7 @@ class Catalogue(Columns):
         teams: names by id, for clauses that name teams.
         resources: names by id, for what is booked.
         money: what tasks cost, for who may see it; ``sums``: True for who may see the fixed costs that are booked.
+        ties: what the tasks are tied to in other projects, for the columns that are carried across.
     """
 
     def __init__(
@@ -134,15 +138,20 @@ class Catalogue(Columns):
         resources: Mapping[str, str] | None = None,
         money: Money | None = None,
         sums: bool = False,
+        ties: Ties | None = None,
     ) -> None:
         super().__init__(people, teams or {}, plan.now.date())
         self._money, self._sums = money, sums
+        self._ties = ties or Ties()
         self.plan = plan
         self._bookable = {**(resources or {}), **people}
+        self._lanes: dict[str, str] | None = None
         self._computed: dict[tuple[str, str], Value] = {}
         self.columns = {one.key: one for one in self._built_in()}
         for one in plan.project.fields:
             self.columns[one.key] = self._own(one)
+            if ties is not None and one.type == "tied":
+                self.columns |= {column.key: column for column in self._carried(one)}
             if one.type == "tasks":
                 self.columns[NAMED_IN + one.id] = self._named_in(one)
         for one in plan.project.fields:  # once all can be named
@@ -156,7 +165,14 @@ class Catalogue(Columns):
         yield Column("number", "Number", "number", lambda r: Decimal(r.task.number))
         yield Column("title", "Title", "text", lambda r: r.task.title)
         yield Column("kind", "Kind", "one_of", lambda r: r.task.kind, choices=_kinds(project))
-        yield Column("state", "State", "one_of", lambda r: r.state_id, choices={s.id: s.name for s in project.states})
+        yield Column(
+            "state", "State", "one_of", lambda r: r.state_id, choices={s.id: project.state_label(s) for s in project.states}
+        )
+        if project.lanes:
+            yield Column("lane", "Lane", "one_of", self._lane, choices={one.id: one.name for one in project.lanes})
+        if project.periods:
+            periods = {one.id: one.name for one in project.periods}
+            yield Column("period", "Backlog", "one_of", lambda r: _period(r, periods), choices=periods)
         yield Column("class", "Class of state", "one_of", lambda r: r.state_class, choices=CLASS_WORDS)
         yield Column("owner", "Owner", "one_of", lambda r: r.task.owner_id, choices=people)
         yield Column("helpers", "Helpers", "several_of", lambda r: r.task.helpers, choices=people)
@@ -169,10 +185,12 @@ class Catalogue(Columns):
         yield Column("deadline", "Deadline", "date", lambda r: _day(r.task.deadline))
         yield Column("actual_start", "Started on", "date", lambda r: _day(r.task.actual_start))
         yield Column("actual_finish", "Finished on", "date", lambda r: _day(r.task.actual_finish))
+        yield Column("finish_week", "Week of finish", "date", lambda r: _monday(r.finish))
+        yield Column("closed_week", "Week in which it was finished", "date", lambda r: _monday(r.task.actual_finish))
         yield Column("agreed_finish", "Agreed finish", "date", lambda r: _day(r.agreed.finish) if r.agreed else None)
         yield Column("duration", "Duration", "number", lambda r: _share(r.duration, r.day_minutes), "d", 1)
         yield Column("effort", "Effort", "number", lambda r: _share(r.effort, 60), "h", 1)
-        if project.hours:
+        if project.books:
             yield Column("booked", "Booked", "number", lambda r: _share(r.booked, 60) if r.booked else None, "h", 1)
             yield Column("open", "Open hours", "number", _open_hours, "h", 1)
             yield Column("people", "People and hours", "text", self._people_and_hours)
@@ -180,7 +198,7 @@ class Catalogue(Columns):
             yield Column("spent", "Spent", "number", lambda r: _share(r.spent, 60) if r.spent else None, "h", 1)
             yield Column("unspent", "Left of the estimate", "number", _unspent_hours, "h", 1)
         yield from self._cost_columns()
-        if plan.agreed and (project.hours or project.time):
+        if plan.agreed and (project.books or project.time):
             yield Column("agreed_effort", "Agreed effort", "number", lambda r: _share(_agreed_effort(r), 60), "h", 1)
             yield Column("effort_variance", "Effort variance", "number", _effort_variance, "h", 1)
         yield Column("percent", "Percent done", "number", lambda r: Decimal(r.percent), "%")
@@ -206,6 +224,14 @@ class Catalogue(Columns):
         yield Column("files", "Attachments", "number", lambda r: Decimal(r.task.files))
         yield Column("unticked", "Left to tick", "number", lambda r: Decimal(r.task.checks - r.task.checks_done))
 
+    def _lane(self, row: Row) -> Raw:
+        """The lane of the board in which a task lies. Lanes ask for columns, but never for lanes: their rules are found once."""
+        if self._lanes is None:
+            from .lanes import lanes_of_tasks
+
+            self._lanes = lanes_of_tasks(self.plan, self)
+        return self._lanes.get(row.task.id)
+
     def _cost_columns(self) -> Iterable[Column]:
         if self._money is None:
             return
@@ -217,6 +243,8 @@ class Catalogue(Columns):
         if one.type == "computed":
             value = lambda row: self.computed(one, row.task.id)  # noqa: E731
             return Column(one.key, one.name, "number", value, one.unit, one.decimals, own=one)
+        if one.type == "tied":
+            return Column(one.key, one.name, "text", lambda row: self._tied_words(one, row), own=one, asked=False)
         types: dict[str, ColumnType] = {
             "number": "number", "money": "number", "date": "date", "yes_no": "yes_no", "person": "one_of", "choice": "one_of",
             "choices": "several_of", "tasks": "several_of",
@@ -229,6 +257,26 @@ class Catalogue(Columns):
             choices = {row.task.id: row.task.title for row in rows if one.target_kind in {None, row.task.kind}}
         return Column(one.key, one.name, types.get(one.type, "text"), lambda row: plain_value(one, row.task.own.get(one.id)),
                       one.unit, one.decimals, choices, one)  # fmt: skip
+
+    def _carried(self, one: CustomField) -> Iterable[Column]:
+        """What a field that points to work of other projects carries across; it is the other's, and read here."""
+        for name in one.carries:
+
+            def value(row: Row, name: str = name) -> Raw:
+                return carried_value(self._ties.of(row.task.id, one.id), name)
+
+            called = f"{one.name}: {carried_name(name)}"
+            unit = {"percent": "%", "effort": "h", "variance": "d"}.get(name, "")
+            yield Column(
+                carried_key(one, name), called, carried_type(name), value, unit, 1 if unit in {"h", "d"} else 0, asked=False
+            )
+
+    def _tied_words(self, one: CustomField, row: Row) -> str | None:
+        """The codes and titles of what a task is tied to, and how many more there are that the reader may not see."""
+        found = self._ties.of(row.task.id, one.id)
+        said = [f"{t.columns.plan.project.code} {t.row.task.number} {t.row.task.title}" for t in found]
+        more = self._ties.more(row.task.id, one.id)
+        return "; ".join([*said, *([f"{more} more"] if more else [])]) or None
 
     def _named_in(self, one: CustomField) -> Column:
         """The other side of a field that points to tasks: the tasks that point to this one."""
@@ -252,8 +300,8 @@ class Catalogue(Columns):
         return found
 
     def names(self) -> dict[str, str]:
-        """By name in lower case the key of each field that a formula can name."""
-        return {column.name.casefold(): key for key, column in self.columns.items()}
+        """By name in lower case the key of each field that a formula can name: none that differs by who reads."""
+        return {column.name.casefold(): key for key, column in self.columns.items() if column.asked}
 
     @cached_property
     def _needed(self) -> dict[str, tuple[str, ...]]:
@@ -408,6 +456,11 @@ def _day(at: datetime | None) -> date | None:
     return at.date() if at else None
 
 
+def _monday(at: datetime | None) -> date | None:
+    """The Monday of the week in which something lies."""
+    return at.date() - timedelta(days=at.weekday()) if at else None
+
+
 def _agreed_effort(row: Row) -> int | None:
     return row.agreed.effort if row.agreed else None
 
@@ -424,10 +477,17 @@ def _unspent_hours(row: Row) -> Decimal | None:
     return None if row.effort is None else _share(row.effort - row.spent, 60)
 
 
+def _period(row: Row, periods: Mapping[str, str]) -> str | None:
+    """The period of the backlog in which a task lies that has not been pulled."""
+    one = row.task.period_id
+    return one if one in periods and row.state_class == "queued" and not row.is_summary else None
+
+
 def _open_hours(row: Row) -> Value:
     """Of the estimate what nobody is booked for; less than nothing where more is booked than that."""
     return None if row.effort is None else _share(row.effort - row.booked, 60)
 
 
+@lru_cache(8192)  # tasks last few different lengths
 def _share(minutes: int | None, of: int) -> Decimal | None:
     return None if minutes is None else round(Decimal(minutes) / of, 2)

@@ -148,6 +148,8 @@ def holding(group: Group, catalogue: Columns, viewer: Viewer) -> Test:
 def clause_holding(clause: Clause, catalogue: Columns, viewer: Viewer) -> Test:
     """One clause made ready. Raises RuleError as ``holding``."""
     column = catalogue.column(clause.key)
+    if not column.asked:
+        raise RuleError(f"{column.name} differs by who reads it, so it cannot be asked for. Choose another field.", clause.key)
     if clause.operator not in OPERATORS[column.type]:
         raise RuleError(f"{column.name} cannot be asked that. Choose the clause again.", clause.key)
     if clause.operator not in BARE and clause.value in (None, "", []):

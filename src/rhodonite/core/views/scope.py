@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -11,7 +11,7 @@ from ..people.viewer import NOBODY, Viewer
 from ..schedule.plan import Plan, Row
 from ..tasks.model import OPEN_CLASSES
 from .catalogue import Catalogue, Columns
-from .conditions import Group, holding
+from .conditions import Clause, Group, holding
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +54,38 @@ class Scope:
         return bool(self.owners or self.where.parts)
 
 
+_LISTS = (("kinds", "kind"), ("owners", "owner"), ("states", "state"), ("classes", "class"))
+"""Of a sentence the lists, each with the field that says the same in a clause."""
+
+
+def joined(first: Scope, second: Scope) -> Scope:
+    """One sentence that leaves the tasks that both leave."""
+    parts = [*_all_of(first.where), *_all_of(second.where)]
+    lists: dict[str, tuple[str, ...]] = {}
+    for name, key in _LISTS:
+        one, other = getattr(first, name), getattr(second, name)
+        lists[name] = other or one
+        if one and other and set(one) != set(other):
+            parts.append(Clause(key, "any", list(one)))
+    return Scope(
+        **lists,
+        text=f"{first.text} {second.text}".strip(),
+        since=max(filter(None, (first.since, second.since)), default=None),
+        until=min(filter(None, (first.until, second.until)), default=None),
+        late=first.late or second.late,
+        unowned=first.unowned or second.unowned,
+        held=first.held or second.held,
+        where=Group("all", tuple(parts)),
+    )
+
+
+def _all_of(group: Group) -> tuple[Clause | Group, ...]:
+    """The parts of a group that must all hold."""
+    if group.joined == "all" or len(group.parts) < 2:
+        return group.parts
+    return (group,)
+
+
 @dataclass(frozen=True, slots=True)
 class Selection:
     """What a scope leaves: the ids, and what a manager asks about them. Summary tasks do not count."""
@@ -82,29 +114,50 @@ def within_columns(scope: Scope, columns: Columns | None, viewer: Viewer) -> Cal
     words, owners = tuple(scope.text.lower().split()), viewer.people(scope.owners)
     if scope.owners and not owners:  # a team without people
         return lambda _: False
-    if columns is None:
-        return lambda row: _holds(scope, row, owners, words)
-    test = holding(scope.where, columns, viewer)
-    return lambda row: _holds(scope, row, owners, words) and test(row)
+    tests = _tests(scope, owners, words)
+    if columns is not None and scope.where.parts:
+        tests.append(holding(scope.where, columns, viewer))
+    return _all_hold(tests)
 
 
-def _holds(scope: Scope, row: Row, owners: frozenset[str], words: tuple[str, ...]) -> bool:
-    task = row.task
-    if scope.kinds and task.kind not in scope.kinds:
-        return False
-    if owners and (task.owner_id or NOBODY) not in owners:
-        return False
-    if scope.states and row.state_id not in scope.states:
-        return False
-    if scope.classes and row.state_class not in scope.classes:
-        return False
-    if (scope.late and not row.late_days) or (scope.held and not (task.is_held and row.state_class in OPEN_CLASSES)):
-        return False
-    if scope.unowned and (task.owner_id is not None or row.state_class not in OPEN_CLASSES):
-        return False
-    if words and not _speaks_of(row, words):
-        return False
-    return _touches(scope, row)
+Test = Callable[[Row], bool]
+
+
+def _all_hold(tests: Sequence[Test]) -> Test:
+    """One test of several: of a hundred thousand rows each question costs."""
+    if not tests:
+        return lambda _: True
+    if len(tests) == 1:
+        return tests[0]
+    if len(tests) == 2:
+        first, second = tests
+        return lambda row: first(row) and second(row)
+    return lambda row: all(test(row) for test in tests)
+
+
+def _tests(scope: Scope, owners: frozenset[str], words: tuple[str, ...]) -> list[Test]:
+    """What a sentence asks of a row besides its further clauses; those first that leave the least."""
+    kinds, states, classes = frozenset(scope.kinds), frozenset(scope.states), frozenset(scope.classes)
+    found: list[Test] = []
+    if scope.late:
+        found.append(lambda row: row.late_days > 0)
+    if scope.held:
+        found.append(lambda row: row.task.is_held and row.state_class in OPEN_CLASSES)
+    if scope.unowned:
+        found.append(lambda row: row.task.owner_id is None and row.state_class in OPEN_CLASSES)
+    if kinds:
+        found.append(lambda row: row.task.kind in kinds)
+    if owners:
+        found.append(lambda row: (row.task.owner_id or NOBODY) in owners)
+    if states:
+        found.append(lambda row: row.state_id in states)
+    if classes:
+        found.append(lambda row: row.state_class in classes)
+    if words:
+        found.append(lambda row: _speaks_of(row, words))
+    if scope.since is not None or scope.until is not None:
+        found.append(_touching(scope.since or date.min, scope.until or date.max))
+    return found
 
 
 def _speaks_of(row: Row, words: tuple[str, ...]) -> bool:
@@ -112,13 +165,12 @@ def _speaks_of(row: Row, words: tuple[str, ...]) -> bool:
     return all(word in title or word == str(row.task.number) for word in words)
 
 
-def _touches(scope: Scope, row: Row) -> bool:
-    if scope.since is None and scope.until is None:
-        return True
-    start, finish = row.start or row.finish, row.finish or row.start
-    if start is None or finish is None:
-        return False
-    return (scope.since is None or finish.date() >= scope.since) and (scope.until is None or start.date() <= scope.until)
+def _touching(since: date, until: date) -> Test:
+    def touches(row: Row) -> bool:
+        start, finish = row.start or row.finish, row.finish or row.start
+        return start is not None and finish is not None and finish.date() >= since and start.date() <= until
+
+    return touches
 
 
 def select(plan: Plan, scope: Scope, viewer: Viewer, money: Money | None = None) -> Selection:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import date
 from decimal import Decimal
 from typing import Any, Literal, get_args
 
+from ..common.dates import say_day
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..cost.shown import PREFIX
@@ -21,8 +23,8 @@ Foot = Literal["sum", "average", "least", "most", "filled"]
 MOST_GROUPS = 2
 MOST_SORTS = 4
 ProjectLens = Literal["outline", "board", "schedule", "costs"]
-PlaceLens = Literal["all_work", "time"]
-"""What a sheet keeps: a lens of a project; the list over all projects or the report of time."""
+PlaceLens = Literal["all_work", "time", "goals"]
+"""What a sheet keeps: a lens of a project; the list over all projects, the report of time, or the goals."""
 MOST_COLUMNS = 40
 
 
@@ -176,6 +178,9 @@ def _group_name(column: Column, value: str, catalogue: Columns) -> str:
         return column.choices.get(value, "gone")
     if column.type == "yes_no":
         return f"{column.name}: {value}"
+    if column.type == "date":
+        day = say_day(date.fromisoformat(value), catalogue.today)
+        return f"week of {day}" if column.key.endswith("_week") else day
     return f"{value} {column.unit}".strip()
 
 

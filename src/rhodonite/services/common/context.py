@@ -97,6 +97,8 @@ class Actor:
     change_id: str = field(default_factory=new_id)
     consent: Consent | None = None
     draft: str | None = None
+    reason: str = ""
+    """Why a limit of the board is passed."""
     address: str = ""
     """Under which people open Rhodonite, for links in mail."""
 

@@ -40,7 +40,7 @@ _ADDED = {
     "relation": "related",
 }
 _FIELD_WORDS = {
-    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "start_grid": "grid of starts", "lenses": "lenses in the bar", "bookings": "booked", "keeps": "what stays", "hours": "hours", "held_reason": "held",
+    "owner_id": "owner", "state_id": "state", "calendar_id": "calendar", "lead_id": "lead", "start_day": "start day", "start_grid": "grid of starts", "lenses": "lenses in the bar", "brief": "parts of the brief", "lane_id": "lane", "period_id": "backlog", "workflow_name": "name of the workflow", "limit_rule": "beyond a limit", "person_limit": "limit of a person", "column_limit": "limit of the column", "entry_rule": "on entry", "exit_rule": "on exit", "step_of": "stage", "bookings": "booked", "keeps": "what stays", "hours": "hours", "held_reason": "held",
     "held_by_id": "held by", "waits_for": "waits for", "constraint_type": "constraint", "percent": "percent done", "parent_id": "place in the outline", "state_class": "class", "archived_at": "archived",
 }  # fmt: skip
 _UNSAID = {
@@ -57,7 +57,7 @@ _UNSAID = {
 }
 
 
-DEFINED = frozenset({"field", "kind", "mark"})
+DEFINED = frozenset({"field", "kind", "mark", "workflow", "lane", "period", "blank"})
 
 
 def _defined_line(name: str, before: Any, after: Any) -> str | None:
@@ -83,7 +83,10 @@ class Sayer:
         self._money = money
         self._plan = plan
         self._names = names
-        self._states = {state.id: state.name for state in plan.project.states}
+        self._states = {state.id: plan.project.state_label(state) for state in plan.project.states}
+        self._on_board: dict[str, str] = {one.id: one.name for one in plan.project.lanes} | {
+            one.id: one.name for one in plan.project.periods
+        }
         self._fields = {one.key: one for one in plan.project.fields}
         self._marks = {one.id: one.name for one in plan.project.marks}
 
@@ -100,6 +103,8 @@ class Sayer:
             return self._money_line(subject, name, after)
         if subject == "time":
             return self._time_line(name, before, after)
+        if subject == "part":  # not everybody who reads this may see what was joined
+            return f"{name} of a part changed" if name in {"shows", "states"} else None
         if subject in DEFINED:
             return _defined_line(name, before, after)
         if name in _UNSAID:
@@ -191,6 +196,8 @@ class Sayer:
 
     def _own_value(self, one: CustomField, value: Any) -> str:
         names = {option.id: option.name for option in one.options} | (self._names if one.type == "person" else {})
+        if one.type == "tied":  # who reads this may not see those
+            return f"{len(value)} {'task' if len(value) == 1 else 'tasks'} of other projects"
         if one.type == "tasks":
             names = {each: self._plan.tasks[each].title for each in value if each in self._plan.tasks}
         if isinstance(value, list):
@@ -206,7 +213,7 @@ class Sayer:
             return self._own_value(self._fields[name], value)
         if name == "marks":
             return ", ".join(self._marks.get(one, "a mark") for one in value)
-        if name == "lenses":
+        if name in {"lenses", "brief"}:
             return ", ".join(value)
         if name == "kind":
             return kind_name(value, self._plan.project)
@@ -227,6 +234,8 @@ class Sayer:
             return ", ".join(self._names.get(one, "somebody") for one in value)
         if name == "state_id":
             return self._states.get(value, "a deleted state")
+        if name in {"lane_id", "period_id"}:
+            return self._on_board.get(value, "one that is gone")
         if name == "held_by_id":
             task = self._plan.tasks.get(value)
             return task.title if task else "another task"

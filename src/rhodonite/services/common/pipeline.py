@@ -2,10 +2,13 @@
 
 ``changing`` opens a change with the plan as it stands before. When the block ends well, the steps follow:
 
-1. ``release``: what was held by a task that is done goes on (tasks).
-2. ``recur``: the next ones of tasks that repeat are written (tasks).
-3. ``reschedule``: the plan is computed, and what moves is written, or first shown (schedule).
-4. ``tell``: those whom it concerns are told (talk).
+1. ``route``: what is of another kind or branch goes on in the workflow of that (tasks).
+2. ``tied``: what is tied to work of other projects goes on with it (views).
+3. ``release``: what was held by a task that is done goes on (tasks).
+4. ``recur``: the next ones of tasks that repeat are written (tasks).
+5. ``reschedule``: the plan is computed, and what moves is written, or first shown (schedule).
+6. ``limits``: what passes a limit of the board is asked about, refused or noted (board).
+7. ``tell``: those whom it concerns are told (talk).
 
 ``rhodonite.services`` imports every area that registers, so that no step is missing wherever a change comes from.
 """
@@ -22,6 +25,7 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
 from ...core.cost.effects import MoneyEffect
+from ...core.goals.endangered import Endangered
 from ...core.people.access import ProjectAction
 from ...core.resources.effects import Effect
 from ...core.resources.spent import Spent
@@ -64,13 +68,18 @@ no longer is."""
 OnMoney = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Fields]], MoneyEffect | None]
 """Takes the same: gives what becomes of the money of the project; None for who may not see it."""
 
-ORDER = ("book", "release", "recur", "reschedule", "tell")
+OnGoals = Callable[[Cursor, Actor, Plan, Mapping[str, Task], Mapping[str, Fields]], list[Endangered]]
+"""Takes the same: gives which goals that endangers, of those that the person
+sees."""
+
+ORDER = ("route", "tied", "book", "release", "recur", "reschedule", "limits", "tell")
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []
 _bookable: list[Bookable] = []
 _on_people: list[OnPeople] = []
 _on_money: list[OnMoney] = []
+_on_goals: list[OnGoals] = []
 Overbooked = Callable[[Cursor, Actor, Project], bool]
 _overbooked: list[Overbooked] = []
 OnBudget = Callable[[Cursor, Actor, Project], Literal["", "near", "over"]]
@@ -107,6 +116,25 @@ def knows_what_was_spent(function: SpentOn) -> SpentOn:
 def spent_on(cur: Cursor, held: CachedPlan) -> Spent:
     """By task and person the minutes that were entered, by day; nothing where a project records no time."""
     return _spent_on[0](cur, held) if held.plan.project.time else {}
+
+
+OnLimits = Callable[[Cursor, Actor, Log, Plan], None]
+_limits: list[OnLimits] = []
+
+
+def knows_limits(function: OnLimits) -> OnLimits:
+    """Registers what notes what stands beyond its limit on the board of a plan."""
+    _limits[:] = [function]
+    return function
+
+
+def note_limits(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """Note what stands beyond its limit after a change that is held to none: to settings, or one that is taken back.
+
+    Args:
+        plan: as it stood before.
+    """
+    _limits[0](cur, actor, log, plan)
 
 
 def step(name: str) -> Callable[[Step], Step]:
@@ -193,6 +221,17 @@ def on_money(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], m
     return _on_money[0](cur, actor, plan, after, moves) if plan.project.costs else None
 
 
+def says_which_goals(function: OnGoals) -> OnGoals:
+    """Registers what knows which goals count the work of a project."""
+    _on_goals[:] = [function]
+    return function
+
+
+def on_goals(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> list[Endangered]:
+    """Which goals a change of tasks endangers, or endangers no longer."""
+    return _on_goals[0](cur, actor, plan, after, moves)
+
+
 def as_before(log: Log) -> Project:
     """The project as it stood before a change, which has counted it up."""
     before = log.revision - 1
@@ -226,7 +265,9 @@ def changing_project(cur: Cursor, actor: Actor, project_id: str, what: str) -> I
     """Open a change to more than tasks, with the plan of the project as it stands before. No step follows by itself: where
     dates may move, ``reschedule`` is called once the change is known."""
     with writing(cur, actor, project_id, what, meta=True) as log:
-        yield log, PLANS.at(cur, as_before(log), actor.clock.now()).plan
+        plan = PLANS.at(cur, as_before(log), actor.clock.now()).plan
+        yield log, plan
+        note_limits(cur, actor, log, plan)
 
 
 def reschedule(
@@ -243,9 +284,13 @@ def reschedule(
     _steps["reschedule"](cur, actor, log, plan, After(project, calendar, whole))
 
 
-def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
-    """Do the step ``tell`` alone: after tasks were written otherwise than by ``changing``."""
-    _steps["tell"](cur, actor, log, plan, After())
+def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, project: Project | None = None) -> None:
+    """Do the step ``tell`` alone: after tasks were written otherwise than by ``changing``.
+
+    Args:
+        project: where the change is to it too, as it is now.
+    """
+    _steps["tell"](cur, actor, log, plan, After(project))
 
 
 def bring_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, *, moves: bool) -> None:

@@ -29,7 +29,8 @@ from ...core.common.errors import Missing, RuleError
 from ...core.schedule.agreed import AgreedTask
 from ...core.schedule.drafts import Draft, lay_over
 from ...core.schedule.plan import Plan, judged_at
-from ...core.tasks.custom_fields import CustomField, CustomKind, ProjectMark
+from ...core.tasks.boards import Blank, Lane, Period, Workflow
+from ...core.tasks.custom_fields import CustomField, CustomKind, Definition, ProjectMark
 from ...core.tasks.model import Project, Task
 from ...formats.rows import row_json
 from ...store.schedule import agreed as agreed_rows
@@ -298,7 +299,12 @@ def _drafted(base: Plan, draft: Draft) -> Plan:
     return Plan(base.project, base.calendar, tasks.values(), base.now, base.agreed)
 
 
-_READ_APART = {"states", "members", "calendars", "fields", "kinds", "marks", "people_time"}
+_DEFINED: dict[str, type[Definition]] = {
+    "fields": CustomField, "kinds": CustomKind, "marks": ProjectMark, "workflows": Workflow, "lanes": Lane, "periods": Period,
+    "blanks": Blank,
+}  # fmt: skip
+"""What a project defines itself, by the name that its list has among its fields."""
+_READ_APART = {"states", "members", "calendars", "people_time", *_DEFINED}
 PeopleTime = Callable[[Cursor, WorkingCalendar], Mapping[str, WorkingCalendar]]
 _people_time: list[PeopleTime] = []
 
@@ -324,9 +330,7 @@ def read_meta(cur: Cursor, project: Project) -> tuple[Project, WorkingCalendar, 
         states=project_rows.states(cur, project.id),
         members=project_rows.members(cur, project.id),
         calendars={one: kept_calendar(w, e, name) for one, name, w, e in project_rows.other_calendars(cur, project.id)},
-        fields=tuple(one for one in defined if isinstance(one, CustomField)),
-        kinds=tuple(one for one in defined if isinstance(one, CustomKind)),
-        marks=tuple(one for one in defined if isinstance(one, ProjectMark)),
+        **{name: tuple(one for one in defined if isinstance(one, sort)) for name, sort in _DEFINED.items()},  # type: ignore[arg-type]
         people_time=_people_time[0](cur, calendar) if project.own_time else {},
     )
     return whole, calendar, agreed_rows.current_tasks(cur, project.id)

@@ -11,6 +11,7 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
+from ...core.common.currencies import decimals_of
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.cost.budgets import check_budget
 from ...core.cost.costs import Expense
@@ -28,6 +29,7 @@ from ..common.clashes import check_clash
 from ..common.context import Actor, Log, check_not_archived, once, open_project, writing
 from ..common.pipeline import comes_along
 from ..common.plan_cache import PLANS
+from .book import currency_of
 
 MOST_EXPENSES = 1_000
 """On one task."""
@@ -62,10 +64,10 @@ def set_budgets(cur: Cursor, actor: Actor, code: str, wanted: Mapping[str | None
     project = open_project(cur, actor, code, "manage")
     check_not_archived(project)
     check_reckons(project)
-    rows_of = PLANS.at(cur, project, actor.clock.now()).plan.rows
+    rows_of, decimals = PLANS.at(cur, project, actor.clock.now()).plan.rows, decimals_of(currency_of(cur, project))
     for task_id, amount in wanted.items():
         if amount is not None:
-            check_amount(amount, "amount")
+            check_amount(amount, "amount", decimals)
         if task_id is None:
             continue
         row = rows_of.get(task_id)
@@ -140,9 +142,10 @@ def add_expenses(cur: Cursor, actor: Actor, code: str, new: Sequence[Expense]) -
 def _check(cur: Cursor, actor: Actor, project: Project, several: Sequence[Expense]) -> None:
     """Raises RuleError where one of them cannot have been used or spent so."""
     known = resource_rows.resources_by_id(cur, {one.resource_id for one in several if one.resource_id is not None})
+    decimals = decimals_of(currency_of(cur, project))
     for one in several:
         resource, _ = known.get(one.resource_id or "", (None, False))
-        check_expense(one, resource, project.id, actor.clock.now().date())
+        check_expense(one, resource, project.id, actor.clock.now().date(), decimals)
 
 
 def _written(one: Expense) -> dict[str, Any]:

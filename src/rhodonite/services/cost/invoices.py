@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -51,7 +51,11 @@ class Sheet:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What a sheet is to be made of."""
+    """What a sheet is to be made of.
+
+    Attributes:
+        rate: at which every hour is charged; None for each person's own.
+    """
 
     id: str
     client: str
@@ -59,6 +63,7 @@ class Wish:
     last: date
     grouped: Grouped
     tax: Decimal
+    rate: Decimal | None = None
 
 
 def _open(cur: Cursor, actor: Actor, code: str, invoice_id: str, *, deleted: bool = False) -> tuple[Project, Invoice]:
@@ -117,15 +122,23 @@ class Waiting:
     unpriced: int
 
 
-def read_chargeable(cur: Cursor, actor: Actor, code: str, first: date, last: date) -> Waiting:
-    """What of some days could be charged and stands on no sheet yet: what a sheet of them by task would come to."""
+def read_chargeable(cur: Cursor, actor: Actor, code: str, first: date, last: date, rate: Decimal | None) -> Waiting:
+    """What of some days could be charged and stands on no sheet yet: what a sheet of them by task would come to.
+
+    Args:
+        rate: at which every hour would be charged; None for each person's own.
+    """
     project = open_project(cur, actor, code, "see_costs")
-    prices = prices_in(cur, project, "billing")
+    prices, rate_of = prices_in(cur, project, "billing"), _rate_of(cur, project, rate)
     entries = rows.chargeable(cur, project.id, first, last)
-    lines = [line for line, _ in gather(entries, "task", prices.rate_on, {}, new_id)]
+    lines = [line for line, _ in gather(entries, "task", rate_of, {}, new_id)]
     amount = sum((line_sum(one, prices.decimals) for one in lines), to_amount(0, prices.decimals))
-    unpriced = sum(one.minutes for one in entries if prices.rate_on(one.person_id, one.day) is None)
+    unpriced = sum(one.minutes for one in entries if rate_of(one.person_id, one.day) is None)
     return Waiting(sum(one.minutes for one in entries), amount, currency_of(cur, project), unpriced)
+
+
+def _rate_of(cur: Cursor, project: Project, rate: Decimal | None) -> Callable[[str, date], Decimal | None]:
+    return prices_in(cur, project, "billing").rate_on if rate is None else lambda who, day: rate
 
 
 def make_sheet(cur: Cursor, actor: Actor, code: str, wish: Wish) -> None:
@@ -149,7 +162,7 @@ def make_sheet(cur: Cursor, actor: Actor, code: str, wish: Wish) -> None:
             lines = gather(
                 entries,
                 wish.grouped,
-                prices_in(cur, project, "billing").rate_on,
+                _rate_of(cur, project, wish.rate),
                 _names(cur, project, entries, wish.grouped),
                 new_id,
             )
@@ -344,7 +357,9 @@ def project_name(cur: Cursor, actor: Actor, code: str) -> str:
     return open_project(cur, actor, code, "see_costs").name
 
 
-def check_frozen(one: Invoice) -> None:
-    """Raises RuleError for a draft: what is sent as a document does not change any more."""
+def check_sent(one: Invoice) -> None:
+    """Raises RuleError for what is not sent as a document: a draft, which can still change, and a sheet that was cancelled."""
+    if one.cancelled_at is not None:
+        raise RuleError("The sheet was cancelled, so nothing is asked for by it. Its PDF says so.", "cancelled_at")
     if one.frozen_at is None:
         raise RuleError("Freeze the sheet under a number first: a document that is sent does not change any more.", "number")

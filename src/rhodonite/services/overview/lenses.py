@@ -196,9 +196,14 @@ def read_brief(cur: Cursor, actor: Actor, code: str) -> BriefPage:
     return BriefPage(held, (asked, tuple(over), cost_said), brief, over, over_said, cost_said)
 
 
+def read_curve(cur: Cursor, actor: Actor, held: CachedPlan) -> list[Point]:
+    """Done against plan of a plan, found once."""
+    project = held.plan.project
+    return held.answers.once(("curve",), lambda: done_against_plan(held.plan, _percent_changes(cur, actor, project)))
+
+
 def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people: dict[str, str], worries: Worries) -> Brief:
     plan = held.plan
-    changes = _percent_changes(cur, actor, project)
     leaves = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
     by_finish = sorted(leaves, key=lambda row: (row.finish or datetime.max, row.task.number))
     latest = journal_rows.activity(cur, project.id, None, 1)
@@ -210,7 +215,7 @@ def _brief(cur: Cursor, actor: Actor, project: Project, held: CachedPlan, people
         unowned=[row for row in by_finish if row.task.owner_id is None][:BRIEF_LIST],
         held=[row for row in by_finish if row.task.is_held][:BRIEF_LIST],
         states=_state_counts(plan, select(plan, Scope(), Viewer(actor.person.id))),
-        curve=done_against_plan(plan, changes),
+        curve=done_against_plan(plan, _percent_changes(cur, actor, project)),
         last_change=_change(project.id, latest[0]) if latest else None,
     )
 

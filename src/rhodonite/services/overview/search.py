@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,10 +11,13 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import OFFICE_WEEK, WorkingCalendar
 from ...core.common.errors import RuleError
+from ...core.goals.access import right_in
+from ...core.goals.model import Goal
 from ...core.people.access import may_in_organisation, may_in_project
 from ...core.people.model import Person
 from ...core.tasks.model import Project, Task
 from ...core.tasks.quick_entry import ProjectName, ReadLine, Surroundings, read_line
+from ...store.goals import goals as goal_rows
 from ...store.overview import search as search_rows
 from ...store.people import people as people_rows
 from ...store.resources import bookable as resource_rows
@@ -23,6 +27,7 @@ from ..common.context import Actor
 from ..common.plan_cache import kept_calendar
 from ..tasks.projects import visible_projects
 from ..tasks.tasks import NewTask, add_tasks
+from ..views.sheets import list_sheets, shows_tasks
 
 MOST_FOUND = 12
 
@@ -55,6 +60,30 @@ class FoundResource:
 
 
 @dataclass(frozen=True, slots=True)
+class FoundPage:
+    """A page that has a name: a dashboard, a kept sheet.
+
+    Attributes:
+        to: its address within Rhodonite.
+        what: it is, in words.
+    """
+
+    name: str
+    to: str
+    what: str
+
+
+Named = Callable[[Cursor, Actor], Iterable[FoundPage]]
+_NAMED: list[Named] = []
+
+
+def names_pages(service: Named) -> Named:
+    """Let an area above this one say which pages of its own a person sees that have names, so that they are found."""
+    _NAMED.append(service)
+    return service
+
+
+@dataclass(frozen=True, slots=True)
 class Found:
     """What was found, the best first in each list."""
 
@@ -62,20 +91,23 @@ class Found:
     projects: list[Project]
     people: list[Person]
     resources: list[FoundResource]
+    goals: list[Goal]
+    pages: list[FoundPage]
 
 
 def find(cur: Cursor, actor: Actor, text: str, code: str | None = None) -> Found:
-    """Tasks by code, number or words; projects and people by name. An empty text finds nothing.
+    """Tasks by code, number or words; projects, people and goals by name. An empty text finds nothing.
 
     Args:
         code: of the only project to look in; in all that the person may see where it is left out.
     """
     text = " ".join(text.split())[:200]
     if not text:
-        return Found([], [], [], [])
+        return Found([], [], [], [], [], [])
     visible = {p.id: p for p, _ in visible_projects(cur, actor) if code is None or p.code == code.upper()}
     people, resources = _people(cur, actor, text), _resources(cur, actor, visible, text)
-    return Found(_tasks(cur, visible, text), _projects(visible, text), people, resources)
+    pages = _pages(cur, actor, text) if code is None else []
+    return Found(_tasks(cur, visible, text), _projects(visible, text), people, resources, _goals(cur, actor, text), pages)
 
 
 def _tasks(cur: Cursor, visible: dict[str, Project], text: str) -> list[FoundTask]:
@@ -95,6 +127,22 @@ def _tasks(cur: Cursor, visible: dict[str, Project], text: str) -> list[FoundTas
         )
         for task_id, project_id, number, title, state_id, owner_id, percent, finish, source, words in rows[:MOST_FOUND]
     ]  # fmt: skip
+
+
+MOST_PAGES = 5
+
+
+def _pages(cur: Cursor, actor: Actor, text: str) -> list[FoundPage]:
+    """Dashboards, and kept sheets over all projects."""
+    words = text.lower().split()
+    sheets = (
+        FoundPage(one.name, f"/desk/all_work?sheet={one.id}&{one.view.get('query') or ''}", "a kept report")
+        for one in list_sheets(cur, actor, None)
+        if shows_tasks(one)
+    )
+    every = [*sheets, *(page for service in _NAMED for page in service(cur, actor))]
+    found = [one for one in every if all(word in one.name.lower() for word in words)]
+    return sorted(found, key=lambda one: (not one.name.lower().startswith(words[0]), one.name.casefold()))[:MOST_PAGES]
 
 
 EXCERPT = 90
@@ -123,15 +171,22 @@ def _people(cur: Cursor, actor: Actor, text: str) -> list[Person]:
 
 
 def _resources(cur: Cursor, actor: Actor, visible: dict[str, Project], text: str) -> list[FoundResource]:
-    """Those of projects that plan hours and that the person may see, and of the organisation where they may see people."""
+    """Those of projects that book and that the person may see, and of the organisation where they may see people."""
     words = text.lower().split()
     own = {None} if may_in_organisation(actor.person.role, "see_people") else set()
-    seen = own | {one for one, project in visible.items() if project.hours}
+    seen = own | {one for one, project in visible.items() if project.books}
     return [
         FoundResource(one.id, one.name, one.kind, visible[one.project_id].code if one.project_id else None)
         for one in resource_rows.resources(cur)
         if one.project_id in seen and all(word in one.name.lower() for word in words)
     ][:5]
+
+
+def _goals(cur: Cursor, actor: Actor, text: str) -> list[Goal]:
+    """Those that the person sees and whose title holds the words."""
+    ids = goal_rows.find(cur, text, MOST_FOUND)
+    seen = {one.id: one for one in goal_rows.goals_by_id(cur, ids) if right_in(one, actor.person) is not None}
+    return [seen[one] for one in ids if one in seen][:5]
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -14,6 +14,7 @@ from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.people.access import ProjectAction, may_in_project
 from ...core.schedule.plan import Plan
 from ...core.talk.parts import may_take_back
+from ...core.tasks.model import Project
 from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.common.journal import Change, Entry
@@ -22,11 +23,13 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, check_project, once, pair_of, writing
 from ..common.journal_codec import from_plain
-from ..common.pipeline import as_before, reschedule, spent_on, tell
+from ..common.pipeline import as_before, note_limits, reschedule, spent_on, tell
 from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
 from ..cost import budgets, invoices
+from ..goals import goals, purpose
+from ..goals import notes as goal_notes
 from ..people import people, teams
 from ..resources import rates
 from ..resources import undo_bookable as bookable
@@ -36,6 +39,7 @@ from ..tasks import custom_fields
 from ..time import entries as time_entries
 from ..time import sheets as time_sheets
 from ..views import sheets
+from ..views.tied import follow_undone
 from .undo_settings import SUBJECTS, put_back_settings
 
 BOOKABLE = frozenset({"absence", "resource", "capacity", "bookable"})
@@ -51,12 +55,34 @@ SETTLED = frozenset(
         "budget",
         "expense",
         "invoice",
+        "goal",
+        "goal_value",
+        "goal_note",
+        "goal_settings",
         *BOOKABLE,
         *custom_fields.WORDS,
     }
 )
 """What else than tasks, settings and drafts can be taken back: each kind of thing by its own service."""
 Before = dict[str, dict[str, Any]]
+
+
+Taking = Callable[[Cursor, Actor, str | None, Sequence[Entry]], None]
+_TAKES_BACK: dict[str, Taking] = {}
+
+
+def takes_back(subject: str) -> Callable[[Taking], Taking]:
+    """Let an area above this one say how what a change did to one of its things is taken back.
+
+    The service gets the code of the project that the change was to, if it was to one, and the entries of the change. It
+    says who may; in the activity of a project it is offered to who leads it.
+    """
+
+    def register(service: Taking) -> Taking:
+        _TAKES_BACK[subject] = service
+        return service
+
+    return register
 
 
 def is_offered(entries: Iterable[tuple[str, str]], by_id: str, person_id: str, role: str | None) -> bool:
@@ -74,11 +100,14 @@ def is_offered(entries: Iterable[tuple[str, str]], by_id: str, person_id: str, r
         part: Any = subject
         if subject in part_rows.KINDS and not may_take_back(part, field, by_id, by_id, person_id, role):
             return False
-        if subject == "sheet" and by_id != person_id:
+        if subject == "report" or (subject == "sheet" and by_id != person_id):
             return False
         if subject in {"time", "expense"} and by_id != person_id and not may_in_project(role, "manage"):
             return False
-    if any(subject in SUBJECTS or subject in custom_fields.WORDS or subject in {"budget", "invoice"} for subject, _ in entries):
+    if any(
+        subject in SUBJECTS or subject in custom_fields.WORDS or subject in {"budget", "invoice"} or subject in _TAKES_BACK
+        for subject, _ in entries
+    ):
         return may_in_project(role, "manage")
     if all(subject == "time" for subject, _ in entries):
         return may_in_project(role, "see")  # what hours are whose was looked at before
@@ -128,7 +157,7 @@ def _undo(cur: Cursor, actor: Actor, change: Change) -> None:
     if subject == "draft":
         undo_in_draft(cur, actor, change, entries)
         return
-    if subject in SETTLED:
+    if subject in SETTLED or subject in _TAKES_BACK:
         _undo_settled(cur, actor, change, entries, project.code if project else None)
         return
     if project is None:
@@ -188,25 +217,30 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
         _check_untouched(cur, actor, change, before | {part_id: fields for (_, part_id), fields in parts.items()} | settings)
         held = PLANS.at(cur, as_before(log), now)
         spent_on(cur, held)  # as it was committed
-        put_back_settings(cur, actor, log, held.plan, on_settings)
+        leaving = frozenset(one for one, fields in before.items() if "state_id" in fields)
+        put_back_settings(cur, actor, log, held.plan, on_settings, leaving)
         _put_back(cur, log, parts)
         time_entries.put_back(cur, log, on_time)
         budgets.put_back(cur, log, on_expenses)
         _check_states(cur, project_id, before)
         _put_tasks_back(cur, log, before)
-        _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
-        tell(cur, actor, log, held.plan)
+        follow_undone(cur, actor, log, held.plan)
+        whole = _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
+        note_limits(cur, actor, log, held.plan)
+        tell(cur, actor, log, held.plan, project=whole)
 
 
-def _compute_anew(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, settings: bool) -> None:
+def _compute_anew(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, settings: bool) -> Project | None:
+    """Returns the project as it is now, where its settings were put back."""
     actor = replace(actor, consent=None)
     if not settings:
         reschedule(cur, actor, log, plan)
-        return
+        return None
     now = project_rows.project(cur, log.project.id)
     assert now is not None
     whole, calendar, _ = read_meta(cur, now)
     reschedule(cur, actor, log, plan, project=whole, calendar=calendar, whole=True)
+    return whole
 
 
 def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry], code: str | None) -> None:
@@ -229,6 +263,14 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         people.take_back(cur, actor, subject_id, entries)
     elif subject == "week":
         time_sheets.take_back(cur, actor, subject_id, entries)
+    elif subject == "goal":
+        goals.take_back(cur, actor, subject_id, entries)
+    elif subject == "goal_settings":
+        purpose.take_settings_back(cur, actor, entries)
+    elif subject in {"goal_value", "goal_note"}:
+        goal_notes.take_back(cur, actor, subject, subject_id, entries)
+    elif subject in _TAKES_BACK:
+        _TAKES_BACK[subject](cur, actor, code, entries)
     elif code is not None and subject == "budget":
         budgets.take_budget_back(cur, actor, code, entries)
     elif code is not None and subject == "invoice":

@@ -12,31 +12,38 @@ from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
 from ...core.schedule.plan import Plan
+from ...core.tasks.defining import definition_of, settings_of
 from ...core.tasks.model import State
-from ...core.tasks.workflow import check_classes, check_state
+from ...core.tasks.workflow import check_classes, check_whole_state
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.schedule import agreed as agreed_rows
+from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log
+from ..tasks.custom_fields import ON_BOARD
 
-Undone = tuple[Cursor, Actor, Log, Plan]
+Undone = tuple[Cursor, Actor, Log, Plan, frozenset[str]]
+"""With the ids of the tasks that the same change put elsewhere: they go back where they stood."""
 _GONE = "It is not there any more, so this cannot be taken back."
 
 
-def put_back_settings(cur: Cursor, actor: Actor, log: Log, plan: Plan, entries: Sequence[Entry]) -> None:
+def put_back_settings(
+    cur: Cursor, actor: Actor, log: Log, plan: Plan, entries: Sequence[Entry], leaving: frozenset[str] = frozenset()
+) -> None:
     """Write settings as they were before some entries, and note that in the journal.
 
     Args:
         plan: of the project as it stands before.
+        leaving: the ids of tasks that go back to other states in the same breath.
 
     Raises:
         RuleError: what would be is no project that can be: a state that tasks stand in would go, two states would have one
             name, the lead would be no lead.
     """
     for entry in reversed(entries):
-        SUBJECTS[entry.subject]((cur, actor, log, plan), entry)
+        SUBJECTS[entry.subject]((cur, actor, log, plan, leaving), entry)
     if entries:
         _check_workflow(cur, log.project.id)
         _check_lead(cur, log.project.id)
@@ -53,7 +60,7 @@ def _goes(entry: Entry) -> bool | None:
 
 def _set_deleted(at: Undone, entry: Entry, write: Callable[[Cursor, str, datetime | None], None]) -> bool:
     """Take a subject away or bring it back, where that is what the entry asks for."""
-    cur, actor, log, _ = at
+    cur, actor, log, *_ = at
     goes = _goes(entry)
     if goes is None:
         return False
@@ -64,14 +71,14 @@ def _set_deleted(at: Undone, entry: Entry, write: Callable[[Cursor, str, datetim
 
 
 def _project(at: Undone, entry: Entry) -> None:
-    cur, _, log, _ = at
+    cur, _, log, *_ = at
     now = project_rows.project(cur, log.project.id)
     value = from_json(entry.old)
     if entry.field == "start_day":
         value = date.fromisoformat(value)
     elif entry.field == "archived_at" and value:
         value = datetime.fromisoformat(value)
-    elif entry.field == "lenses":
+    elif entry.field in {"lenses", "brief"}:
         value = tuple(value)
     elif entry.field == "exchange":
         value = Decimal(value)
@@ -82,16 +89,18 @@ def _project(at: Undone, entry: Entry) -> None:
 
 
 def _member(at: Undone, entry: Entry) -> None:
-    cur, _, log, _ = at
+    cur, _, log, *_ = at
     old = from_json(entry.old)
     log.record("member", entry.subject_id, "role", project_rows.members(cur, log.project.id).get(entry.subject_id), old)
     project_rows.set_member(cur, log.project.id, entry.subject_id, old)
 
 
 def _state(at: Undone, entry: Entry) -> None:
-    cur, _, log, _ = at
-    if _goes(entry) is True and (standing := sum(t.deleted_at is None for t in task_rows.tasks_in_state(cur, entry.subject_id))):
-        raise RuleError(f"{standing} tasks stand in that state by now, so it cannot go. Move them first.", "state_id")
+    cur, _, log, _, leaving = at
+    if _goes(entry) is True:
+        there = task_rows.tasks_in_state(cur, entry.subject_id)
+        if standing := sum(one.deleted_at is None and one.id not in leaving for one in there):
+            raise RuleError(f"{standing} tasks stand in that state by now, so it cannot go. Move them first.", "state_id")
     if _set_deleted(at, entry, project_rows.set_state_deleted):
         return
     state = next((one for one in project_rows.states(cur, log.project.id) if one.id == entry.subject_id), None)
@@ -102,8 +111,24 @@ def _state(at: Undone, entry: Entry) -> None:
     project_rows.update_state(cur, replace(state, **fields))
 
 
+def _defined(at: Undone, entry: Entry) -> None:
+    """Workflows, lanes, periods and blanks: what came goes, what went comes, and a setting is what it was."""
+    cur, _, log, *_ = at
+    if _set_deleted(at, replace(entry, field="deleted_at") if entry.field == "restored" else entry, definition_rows.set_deleted):
+        return
+    found = definition_rows.definition(cur, log.project.id, entry.subject_id)
+    if found is None:
+        raise RuleError(_GONE)
+    sort, one = found
+    kept = settings_of(one) | {"name": one.name, "place": one.place}
+    log.record(sort, one.id, entry.field, kept[entry.field], from_json(entry.old))
+    kept[entry.field] = from_json(entry.old)
+    name, place = kept.pop("name"), kept.pop("place")
+    definition_rows.update(cur, definition_of(sort, one.id, name, place, kept))
+
+
 def _calendar(at: Undone, entry: Entry) -> None:
-    cur, _, log, plan = at
+    cur, _, log, plan, *_ = at
     project_id = log.project.id
     made = entry.subject_id != project_id and entry.old is None and entry.field != "deleted_at"
     if (made or _goes(entry) is True) and any(
@@ -132,7 +157,7 @@ def _calendar(at: Undone, entry: Entry) -> None:
 
 
 def _agreed(at: Undone, entry: Entry) -> None:
-    cur, _, log, _ = at
+    cur, _, log, *_ = at
     plan = next((one for one in agreed_rows.agreed_plans(cur, log.project.id) if one.id == entry.subject_id), None)
     if _goes(entry) and plan and plan.is_current:  # noted apart, and before, so that it is current again when it comes back
         log.record("agreed", plan.id, "current", True, False)
@@ -154,7 +179,7 @@ def _check_workflow(cur: Cursor, project_id: str) -> None:
     states: Sequence[State] = project_rows.states(cur, project_id)
     check_classes(states)
     for state in states:
-        check_state(states, state.name, state.state_class, state.limit, state.id)
+        check_whole_state([one for one in states if one.workflow_id == state.workflow_id], state)
 
 
 def _check_lead(cur: Cursor, project_id: str) -> None:
@@ -169,4 +194,5 @@ SUBJECTS: dict[str, Callable[[Undone, Entry], None]] = {
     "state": _state,
     "calendar": _calendar,
     "agreed": _agreed,
+    **dict.fromkeys(ON_BOARD, _defined),
 }

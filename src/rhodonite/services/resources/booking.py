@@ -145,7 +145,7 @@ def preview_length(cur: Cursor, actor: Actor, code: str, task_id: str, fields: d
     plan = see_plan(cur, actor, open_project(cur, actor, code, "edit")).plan
     task = living(plan, task_id)
     hours = any(one.of == "labour" for one in task.bookings)
-    if not plan.project.hours or not hours or task.keeps or not task.duration:
+    if not plan.project.books or not hours or task.keeps or not task.duration:
         return None
     after = task.with_fields(changed_fields(cur, actor, plan, task, {**fields, "on_length": "units"}))
     if not after.duration or after.duration == task.duration:

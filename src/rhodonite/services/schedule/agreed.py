@@ -20,7 +20,7 @@ from ...store.common.database import from_json
 from ...store.schedule import agreed as agreed_rows
 from ..common.context import Actor, AlreadyDone, new_id, once, open_project, writing
 from ..common.journal_codec import from_plain
-from ..common.pipeline import planned_cost
+from ..common.pipeline import as_before, planned_cost
 from ..common.plan_cache import PLANS, see_plan
 
 NOW = "now"
@@ -56,7 +56,7 @@ def agree(cur: Cursor, actor: Actor, code: str, name: str, day: date, note: str)
     plan_id = new_id()
     try:
         with writing(cur, actor, project.id, f"agreed the plan: {name}"[:80], meta=True) as log:
-            before = replace(log.project, revision=log.revision - 1)
+            before = as_before(log)
             held = PLANS.at(cur, before, actor.clock.now())
             tasks = _with_cost(frozen(held.plan), held.plan.project, planned_cost(cur, held))
             if not any(task.finish for task in tasks.values()):

@@ -22,7 +22,7 @@ from ...store.schedule import drafts as draft_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, check_new, check_project, once, open_project, writing
 from ..common.journal_codec import from_plain, plain
-from ..common.pipeline import opens_drafts, reschedule
+from ..common.pipeline import as_before, opens_drafts, reschedule
 from ..common.plan_cache import PLANS, CachedPlan, open_draft
 from ..common.task_writes import write_made, write_many
 from .agreed import frozen
@@ -258,7 +258,7 @@ def apply_draft(cur: Cursor, actor: Actor, code: str, draft_id: str) -> None:
     project = open_project(cur, actor, code, "edit")
     draft = open_draft(cur, actor, project, draft_id, lock=True)
     with writing(cur, actor, project.id, f"applied the draft {draft.name}"[:80]) as log:
-        before = replace(log.project, revision=log.revision - 1)
+        before = as_before(log)
         held = PLANS.at(cur, before, actor.clock.now())
         _put_in(cur, actor, log, held.plan, draft)
         try:

@@ -38,7 +38,7 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     plan = _told(actor, held.plan, held.plan.forecast.plan)  # it knows of progress too
     order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
     ordered = sorted(plan.tasks, key=lambda task: order[task.id])
-    takers, booked = _booked(cur, actor, held.plan) if held.plan.project.hours else ([], [])
+    takers, booked = _booked(cur, actor, held.plan) if held.plan.project.books else ([], [])
     known = {task.id for task in ordered}
     document = write_plan(replace(plan, tasks=ordered), project.name, takers, [one for one in booked if one[0] in known])
     return document.model_dump_json(by_alias=True, indent=1).encode()
@@ -127,7 +127,7 @@ def _bookings_in(
 ) -> dict[str, list[dict[str, Any]]]:
     """By task of a file its bookings as they are sent: of those who can be booked here by the same name."""
     project = open_project(cur, actor, code, "edit")
-    if not document.bookings or not project.hours:
+    if not document.bookings or not project.books:
         return {}
     by_name = {one.name.casefold(): one for one in who_can_be_booked(cur, actor, project.code) if one.of == "labour"}
     _, demands = to_takers(document, plan, name)

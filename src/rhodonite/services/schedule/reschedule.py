@@ -15,6 +15,7 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar
 from ...core.cost.effects import MoneyEffect
+from ...core.goals.endangered import Endangered
 from ...core.resources.effects import Effect
 from ...core.schedule.drafts import not_kept
 from ...core.schedule.isolate import Isolated, Waiting, isolate, say_isolated, waiting
@@ -24,7 +25,7 @@ from ...core.schedule.ripple import Ripple, ripple
 from ...core.schedule.schedule import Schedule
 from ...core.tasks.model import Fields, Project, Task
 from ..common.context import Actor, Consent, Log
-from ..common.pipeline import After, on_money, on_people, step
+from ..common.pipeline import After, on_goals, on_money, on_people, step
 from ..common.task_writes import write_many, write_moves
 
 
@@ -40,6 +41,7 @@ class RippleAnswer:
         can_try: True where a draft can keep the change.
         people: who becomes over by it, or no longer is.
         money: what it does to money; None for who may not see that.
+        goals: which of the goals that the person sees it endangers, or no longer does.
     """
 
     ripple: Ripple
@@ -52,6 +54,7 @@ class RippleAnswer:
     can_try: bool = False
     people: list[Effect] = field(default_factory=list)
     money: MoneyEffect | None = None
+    goals: list[Endangered] = field(default_factory=list)
 
 
 class NeedsConsent(Exception):
@@ -77,6 +80,7 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     now, hours, whole = how.project or plan.project, how.calendar or plan.calendar, how.whole
     only_tasks = how.project is None and how.calendar is None
     if only_tasks and not _concerns_planning(plan, log):
+        _ask_of_budgets(cur, actor, plan, log)
         return
     tasks = {**plan.tasks, **log.tasks}
     check_links(plan.tasks, log.tasks, tasks)
@@ -85,8 +89,8 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     if consent is not None:
         if consent.kind in {"ask", "alone"} or consent.revision != log.revision - 1:
             can_try = only_tasks and not any(not_kept(e.subject, e.field) for e in log.entries)
-            effects = partial(_with_effects, cur, actor, plan)
-            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, effects)
+            effects, passes = partial(_with_effects, cur, actor, plan), partial(_passes_a_budget, cur, actor, plan)
+            _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, effects, passes)
         elif consent.kind == "only" and not whole:
             alone = _alone(plan, dict(log.tasks), after, now, hours)
             write_many(cur, log, alone.edits, tasks)
@@ -109,6 +113,29 @@ def _concerns_planning(plan: Plan, log: Log) -> bool:
     return False
 
 
+def _ask_of_budgets(cur: Cursor, actor: Actor, plan: Plan, log: Log) -> None:
+    """Ask first where other bookings, which move nothing, pass a budget. Raises NeedsConsent."""
+    consent = actor.consent
+    if consent is None or (consent.kind != "ask" and consent.revision == log.revision - 1):
+        return
+    booked = {one: task for one, task in log.tasks.items() if one in plan.tasks and plan.tasks[one].bookings != task.bookings}
+    money = on_money(cur, actor, plan, booked, {}) if booked else None
+    if money is not None and (consent.kind != "ask" or money.passed):
+        raise NeedsConsent(preview(cur, actor, plan, booked, log.revision - 1))
+
+
+def _passes_a_budget(cur: Cursor, actor: Actor, plan: Plan, changed: Mapping[str, Task], moves: Mapping[str, Fields]) -> bool:
+    """True where a change passes a budget, for who may see that."""
+    if not plan.project.costs or not changed:
+        return False
+    money = on_money(cur, actor, plan, changed, _of_booked(plan, changed, moves))
+    return money is not None and bool(money.passed)
+
+
+def _of_booked(plan: Plan, changed: Mapping[str, Task], moves: Mapping[str, Fields]) -> dict[str, Fields]:
+    return {one: dates for one, dates in moves.items() if (changed.get(one) or plan.tasks[one]).bookings}
+
+
 def _show_first(
     plan: Plan,
     log: Log,
@@ -120,17 +147,18 @@ def _show_first(
     touched: dict[str, Task],
     can_try: bool,
     effects: Callable[[RippleAnswer, Mapping[str, Task], Mapping[str, Fields]], RippleAnswer],
+    passes: Callable[[Mapping[str, Task], Mapping[str, Fields]], bool],
 ) -> None:
     result = ripple(plan.schedule, after)
     held = waiting(plan.tasks, touched, after, calendar)
     by_hand = {one: task for one, task in touched.items() if not _moved_by_link(one, task, plan.tasks, result)}
     others = [move for move in result.moved if move.task not in by_hand]
     slight = consent.kind == "ask" and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
-    if slight and not held and (not others or not result.deadlines_missed):
+    dates = computed_dates(after, tasks)
+    if slight and not held and (not others or not result.deadlines_missed) and not passes(touched, dates):
         return
     answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
-    if project.hours:
-        answer = effects(answer, touched, _moves(after, tasks))
+    answer = effects(answer, touched, dates)
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())
         answer = replace(answer, alone=words)
@@ -152,37 +180,36 @@ def _alone(plan: Plan, touched: dict[str, Task], after: Schedule, project: Proje
     return isolate(plan.schedule, plan.tasks, touched, held, project, calendar)
 
 
-def _moves(after: Schedule, tasks: dict[str, Task]) -> dict[str, Fields]:
-    """The dates that tasks with hours get by a change.
-
-    Args:
-        after: the plan with the change.
-        tasks: all of them, with what was changed.
-    """
-    return {one: fields for one, fields in computed_dates(after, tasks).items() if tasks[one].bookings}
-
-
 def preview(cur: Cursor, actor: Actor, plan: Plan, changed: dict[str, Task], revision: int) -> RippleAnswer:
     """What changed tasks would carry on. Raises RuleError as ``reschedule`` does."""
     tasks = {**plan.tasks, **changed}
     after = follow(plan.schedule, plan.project, plan.calendar, plan.tasks, tasks, changed)
     held = waiting(plan.tasks, changed, after, plan.calendar)
     answer = _answer(changed, tasks, ripple(plan.schedule, after), held, revision)
-    if not plan.project.hours:
-        return answer
-    return _with_effects(cur, actor, plan, answer, changed, _moves(after, tasks))
+    return _with_effects(cur, actor, plan, answer, changed, computed_dates(after, tasks))
 
 
 def _with_effects(
     cur: Cursor, actor: Actor, plan: Plan, answer: RippleAnswer, changed: Mapping[str, Task], moves: Mapping[str, Fields]
 ) -> RippleAnswer:
-    """The same with what becomes of people and money."""
-    money = on_money(cur, actor, plan, changed, moves)
+    """The same with what becomes of people, money and goals.
+
+    Args:
+        moves: the dates that tasks get by a change.
+    """
     titles = answer.titles
-    for one in [*(one for one, _ in money.passed), *money.kept] if money else ():
-        if one in plan.tasks:
-            titles = titles | {one: plan.tasks[one].title}
-    return replace(answer, people=on_people(cur, actor, plan, changed, moves), money=money, titles=titles)
+    goals = on_goals(cur, actor, plan, changed, moves)
+    for one in goals:
+        if one.worst is not None:
+            titles = titles | {one.worst: (changed.get(one.worst) or plan.tasks[one.worst]).title}
+    if not plan.project.books:
+        return replace(answer, goals=goals, titles=titles)
+    booked = _of_booked(plan, changed, moves)
+    money = on_money(cur, actor, plan, changed, booked)
+    for subject in [*(one for one, _ in money.passed), *money.kept] if money else ():
+        if subject in plan.tasks:
+            titles = titles | {subject: plan.tasks[subject].title}
+    return replace(answer, people=on_people(cur, actor, plan, changed, booked), money=money, goals=goals, titles=titles)
 
 
 def _answer(touched: dict[str, Task], tasks: dict[str, Task], result: Ripple, held: list[Waiting], revision: int) -> RippleAnswer:

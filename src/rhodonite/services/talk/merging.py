@@ -10,6 +10,7 @@ from pymysql.cursors import Cursor
 from ...core.common.errors import RuleError
 from ...core.people.access import may_in_project
 from ...core.talk.parts import Check, Checklist, Comment, File, Relation
+from ...core.tasks.workflow import dropped_state
 from ...formats.html import words_of
 from ...store.talk import parts as part_rows
 from ...store.tasks import projects as project_rows
@@ -39,7 +40,7 @@ def merge_tasks(cur: Cursor, actor: Actor, code: str, task_id: str, into_id: str
         task, into = living(plan, task_id), living(plan, into_id)
         if task_id == into_id or task_id in plan.outline.ancestors(into_id) or into_id in plan.outline.ancestors(task_id):
             raise RuleError("Choose a task that is neither the same nor above or below it.", "into_id")
-        dropped = plan.project.first_state("dropped")
+        dropped = dropped_state(plan.project, plan.tasks[task_id].state_id)
         if dropped is None:
             raise RuleError("The workflow has no state of the class dropped. Add one in the settings.", "state_id")
         people = followers_of(cur, actor, task).people

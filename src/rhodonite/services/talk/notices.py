@@ -10,15 +10,17 @@ from typing import Any
 
 from pymysql.cursors import Cursor
 
+from ...core.goals.access import right_in
 from ...core.people.access import project_role
 from ...core.people.model import Person
-from ...core.people.preferences import NoticeKind, Preferences, with_changes
+from ...core.people.preferences import NoticeKind, Preferences, mail_for, with_changes
 from ...core.schedule.plan import Plan
 from ...core.talk.notices import Reason, ToTell, Touch, can_start_now, followers, is_told, notices_of
 from ...core.tasks.model import Project, Task
 from ...formats.html import words_of
 from ...standins.dispatch import send_mail
 from ...store.common import journal as journal_rows
+from ...store.goals import goals as goal_rows
 from ...store.people import people as people_rows
 from ...store.resources import bookable as resource_rows
 from ...store.talk import notices as notice_rows
@@ -37,9 +39,10 @@ LONGEST_WORDS = 1000
 
 @dataclass(frozen=True, slots=True)
 class NoticeGroup:
-    """The notices of one task, the newest first; of several tasks where ``task_id`` is None."""
+    """The notices of one task, the newest first; of several tasks where ``task_id`` is None; of a goal where there is no project."""
 
-    project: Project
+    project: Project | None
+    goal_id: str | None
     task_id: str | None
     number: int | None
     title: str | None
@@ -47,7 +50,7 @@ class NoticeGroup:
 
 
 @step("tell")
-def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> None:
+def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> None:
     """Write the notices of a change to tasks, and of people whom a description names anew.
 
     Args:
@@ -69,7 +72,7 @@ def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> 
         if one in log.tasks
     }
     tasks = ChainMap(log.tasks, plan.tasks)
-    ready = can_start_now(tasks, touched, plan.project)
+    ready = can_start_now(tasks, touched, how.project or plan.project)
     touched |= {one: Touch(tasks[one], tasks[one], frozenset()) for one in ready if one not in touched}
     writers, said = _followings(cur, list(touched))
     found = notices_of(touched, writers, said, actor.person.id, ready)
@@ -171,7 +174,7 @@ def write(
     for one, words in found:
         if one.person_id not in seeing:
             continue
-        how = with_changes(Preferences(), wishes.get(one.person_id, {})).mail.get(one.kind, "none")
+        how = mail_for(wishes.get(one.person_id, {}), one.kind)
         task = tasks[one.task_ids[0]] if len(one.task_ids) == 1 else None
         notice = Notice(
             new_id(), one.person_id, project.id, task.id if task else None, one.kind, one.reason, actor.person.id,
@@ -195,18 +198,31 @@ def read_notices(cur: Cursor, actor: Actor, unread: bool = False) -> list[Notice
     rows = notice_rows.latest(cur, actor.person.id, unread, MOST_SHOWN)
     projects = {project.id: project for project, _ in visible_projects(cur, actor)}
     titles = notice_rows.titles(cur, {one.task_id for one in rows if one.task_id})
+    goals = _goals_seen(cur, actor.person, rows)
     groups: dict[tuple[str, str | None], NoticeGroup] = {}
     for one in rows:
-        if one.project_id in projects:
+        if one.goal_id in goals:
+            group = NoticeGroup(None, one.goal_id, None, None, goals[one.goal_id], [])
+            groups.setdefault((one.goal_id, None), group).notices.append(one)
+        elif one.project_id in projects:
             number, title, *_ = titles.get(one.task_id or "", (None, None))
-            group = NoticeGroup(projects[one.project_id], one.task_id, number, title, [])
+            group = NoticeGroup(projects[one.project_id], None, one.task_id, number, title, [])
             groups.setdefault((one.project_id, one.task_id), group).notices.append(one)
     return list(groups.values())
 
 
+def _goals_seen(cur: Cursor, person: Person, notices: Sequence[Notice]) -> dict[str, str]:
+    """Of the goals that some notices speak of those that a person may see now, by id what is aimed at."""
+    goals = goal_rows.goals_by_id(cur, {one.goal_id for one in notices if one.goal_id})
+    return {one.id: one.title for one in goals if right_in(one, person) is not None}
+
+
 def count_unread(cur: Cursor, actor: Actor) -> int:
-    """How many notices the person has not read, of the projects that they may see."""
-    return notice_rows.count_unread(cur, actor.person.id, [project.id for project, _ in visible_projects(cur, actor)])
+    """How many notices the person has not read, of the projects and goals that they may see."""
+    seen = [project.id for project, _ in visible_projects(cur, actor)]
+    of_goals = notice_rows.unread_goals(cur, actor.person.id)
+    goals = _goals_seen(cur, actor.person, of_goals)
+    return notice_rows.count_unread(cur, actor.person.id, seen) + sum(one.goal_id in goals for one in of_goals)
 
 
 def mark_read(cur: Cursor, actor: Actor, ids: Collection[str] | None, read: bool) -> None:
@@ -241,17 +257,19 @@ def _seen_by(cur: Cursor, clock: Clock, person: Person, notices: Sequence[Notice
     seen = {
         project.id for archived in (False, True) for project, _ in visible_projects(cur, Actor(person, clock), archived=archived)
     }
-    return [one for one in notices if one.project_id in seen]
+    goals = _goals_seen(cur, person, notices)
+    return [one for one in notices if one.goal_id in goals or one.project_id in seen]
 
 
 def _digest(cur: Cursor, clock: Clock, address: str, people: Mapping[str, Person], to: Person, notices: Sequence[Notice]) -> None:
-    titles = notice_rows.titles(cur, {one.task_id for one in notices if one.task_id})
-    by_task: dict[str | None, list[Notice]] = defaultdict(list)
+    titles = {one: words[1] for one, words in notice_rows.titles(cur, {one.task_id for one in notices if one.task_id}).items()}
+    titles |= _goals_seen(cur, to, notices)
+    by_subject: dict[str | None, list[Notice]] = defaultdict(list)
     for one in notices:
-        by_task[one.task_id].append(one)
+        by_subject[one.task_id or one.goal_id].append(one)
     blocks = []
-    for task_id, some in by_task.items():
-        head = titles[task_id][1] if task_id in titles else "Several tasks"
+    for subject_id, some in by_subject.items():
+        head = titles.get(subject_id or "", "Several tasks")
         lines = [f"  {people[one.by_id].name if one.by_id in people else 'Somebody'} {one.words}" for one in some]
         blocks.append("\n".join([head, *lines]))
     subject = f"{len(notices)} notices" if len(notices) > 1 else "One notice"

@@ -28,6 +28,7 @@ from ...core.talk.parts import (
     with_reaction,
 )
 from ...core.tasks.model import Project, Task
+from ...core.tasks.workflow import dropped_state
 from ...formats.html import people_in, words_of
 from ...formats.media import media_type_of
 from ...store.talk import parts as part_rows
@@ -387,7 +388,7 @@ def close_duplicate(cur: Cursor, actor: Actor, relation_id: str) -> None:
     # who reads this may not see the project of the other
     what = f"closed a duplicate of “{kept.title}”" if kept_in.id == project.id else f"closed “{task.title}” as a duplicate"
     with changing(cur, actor, project.code, what[:80]) as (log, held):
-        dropped = held.plan.project.first_state("dropped")
+        dropped = dropped_state(held.plan.project, task.state_id)
         if dropped is None:
             raise RuleError("The workflow has no state of the class dropped. Add one in the settings.", "state_id")
         apply_edit(cur, actor, log, held.plan, task.id, {"state_id": dropped.id})

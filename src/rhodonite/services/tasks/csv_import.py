@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -16,9 +16,10 @@ from ...formats.html import from_words
 from ..common.context import Actor, AlreadyDone, new_id, open_project
 from ..common.jobs import work
 from ..common.pipeline import changing, who_can_be_booked
-from ..common.plan_cache import read_meta
+from ..common.plan_cache import PLANS, read_meta
 from ..common.progress import Progress, silent, told
 from ..people.people import list_people
+from .projects import every_visible_project
 from .tasks import NewTask, Seen, insert_tasks, wanted_fields
 
 SHOWN_ROWS = 8
@@ -174,7 +175,7 @@ def _understand(
 
 
 _COLUMN_OF = {"owner_id": "owner", "state_id": "state", "constraint_type": "constraint", "constraint_at": "constraint",
-              "calendar_id": "calendar", "held_reason": "held"}  # fmt: skip
+              "calendar_id": "calendar", "held_reason": "held", "lane_id": "lane", "period_id": "period"}  # fmt: skip
 
 
 def _head_of(name: str | None, table: csv_table.Table, matching: Sequence[str | None]) -> str:
@@ -210,7 +211,7 @@ def _against(cur: Cursor, actor: Actor, plan: Plan, answers: Answers) -> csv_tas
     meta = plan.project
     return csv_tasks.Reading(
         list_people(cur, actor),  # a guest is offered, and finds, those alone who share a project with them
-        meta.states,
+        [replace(one, name=meta.state_label(one)) for one in meta.states],
         actor.clock.now().date(),
         plan.calendar.day_minutes,
         [one for one in meta.fields if one.type != "computed"],
@@ -220,12 +221,33 @@ def _against(cur: Cursor, actor: Actor, plan: Plan, answers: Answers) -> csv_tas
         {one: hours.day_minutes for one, hours in meta.calendars.items()},
         answers,
         who_can_be_booked(cur, actor, meta.code),
+        {one.id: one.name for one in meta.lanes},
+        {one.id: one.name for one in meta.periods},
+        _finder(cur, actor, meta),
     )
+
+
+def _finder(cur: Cursor, actor: Actor, meta: Project) -> Callable[[str, int], str | None]:
+    """Finds tasks of other projects that a person may see, by code and number; nothing is read before it is asked."""
+    numbers: dict[str, dict[int, str]] = {}
+    visible: dict[str, Project] = {}
+
+    def find(code: str, number: int) -> str | None:
+        if not visible:
+            visible.update({one.code: one for one, _ in every_visible_project(cur, actor).values() if one.id != meta.id})
+        if code not in visible:
+            return None
+        if code not in numbers:
+            plan = PLANS.at(cur, visible[code], actor.clock.now()).plan
+            numbers[code] = {task.number: task.id for task in plan.tasks.values() if task.id in plan.rows}
+        return numbers[code].get(number)
+
+    return find
 
 
 _COMPUTED = {
     "start", "finish", "duration", "elapsed", "constraint_type", "constraint_at", "percent", "effort", "state_id", "calendar_id",
-    "actual_start", "actual_finish", "held_reason",
+    "actual_start", "actual_finish", "held_reason", "period_id",
 }  # fmt: skip
 
 

@@ -12,27 +12,26 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, write_hours
 from ...core.common.currencies import check_currency, check_exchange
-from ...core.common.errors import Clash, Missing, RuleError
-from ...core.common.ordering import Room, make_room, places_between
+from ...core.common.errors import Clash, RuleError
+from ...core.common.ordering import places_between
 from ...core.people.access import PROJECT_ROLES, ProjectAction, may_in_project, project_role
 from ...core.schedule.agreed import variance, whole_days
 from ...core.schedule.plan import judged_at
 from ...core.schedule.replan import START_GRIDS
+from ...core.tasks.boards import Workflow
 from ...core.tasks.custom_fields import Definition
 from ...core.tasks.health import project_health
 from ...core.tasks.model import USUAL_LENSES, Health, Project, State
 from ...core.tasks.rollup import Sums
-from ...core.tasks.workflow import DEFAULT_STATES, check_classes, check_lenses, check_state
+from ...core.tasks.workflow import DEFAULT_STATES, LARGEST_LIMIT, check_brief, check_lenses, check_limit_rule
 from ...store.common import journal as journal_rows
 from ...store.people import people as people_rows
 from ...store.schedule import agreed as agreed_rows
 from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
-from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
 from ..common.pipeline import changing_project, reschedule, worries_of
 from ..common.plan_cache import PLANS, calendar_name, kept_calendar, read_meta
-from ..common.task_writes import write_many
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,8 +73,9 @@ def read_project(cur: Cursor, actor: Actor, code: str) -> ProjectDetail:
     role = actor.role_in(project, project.members.get(actor.person.id))
     assert role is not None
     others = project_rows.other_calendars(cur, project.id)
-    return ProjectDetail(project, role, week, exceptions, kept_calendar(week, exceptions).day_minutes, others,
-                         [one for _, one in definition_rows.of_project(cur, project.id)])  # fmt: skip
+    defined = [one for _, one in definition_rows.of_project(cur, project.id)]
+    project = replace(project, workflows=tuple(one for one in defined if isinstance(one, Workflow)))
+    return ProjectDetail(project, role, week, exceptions, kept_calendar(week, exceptions).day_minutes, others, defined)
 
 
 def visible_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[tuple[Project, str]]:
@@ -179,6 +179,7 @@ class NewProject:
     start_day: date
     private: bool
     lead_id: str | None = None
+    portfolio: bool = False
 
 
 def create_project(cur: Cursor, actor: Actor, new: NewProject) -> str:
@@ -198,6 +199,8 @@ def create_project(cur: Cursor, actor: Actor, new: NewProject) -> str:
             lead = new.lead_id or actor.person.id
             _check_person(cur, lead)
             project = Project(new.id, code, name, new.description, lead, new.start_day, new.private, None, 1, 1)
+            if new.portfolio:
+                project = replace(project, portfolio=True, lenses=("brief", "portfolio", *USUAL_LENSES[1:]))
             project_rows.insert_project(cur, project, actor.clock.utc())
             for (state, state_class), place in zip(DEFAULT_STATES, places_between(None, None, len(DEFAULT_STATES)), strict=True):
                 project_rows.insert_state(cur, project.id, State(new_id(), state, state_class, place))
@@ -269,6 +272,10 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
         raise RuleError(f"Starts fall on whole {', '.join(map(str, START_GRIDS))} minutes. Choose one of these.", "start_grid")
     if "lenses" in fields:
         fields["lenses"] = check_lenses(fields["lenses"])
+        if "portfolio" in fields["lenses"] and not project.portfolio:
+            raise RuleError("Only a portfolio has that lens. Start one, and join this project to it.", "lenses")
+    if "brief" in fields:
+        fields["brief"] = check_brief(fields["brief"])
     if fields.get("hours", project.hours) != project.hours:  # the lens of hours comes and goes with them
         kept = [one for one in fields.get("lenses", project.lenses) if one != "load"]
         fields["lenses"] = check_lenses([*kept, "load"] if fields["hours"] else kept or USUAL_LENSES)
@@ -279,6 +286,14 @@ def _project_fields(cur: Cursor, actor: Actor, project: Project, fields: dict[st
     if fields.get("costs", project.costs) != project.costs:  # as the lens of hours
         kept = [one for one in fields.get("lenses", project.lenses) if one != "costs"]
         fields["lenses"] = check_lenses([*kept, "costs"] if fields["costs"] else kept or USUAL_LENSES)
+    if "limit_rule" in fields:
+        fields["limit_rule"] = check_limit_rule(fields["limit_rule"])
+    if fields.get("person_limit") is not None and not 1 <= fields["person_limit"] <= LARGEST_LIMIT:
+        raise RuleError(f"A limit lies between 1 and {LARGEST_LIMIT}. Leave it empty for no limit.", "person_limit")
+    if "workflow_name" in fields:
+        fields["workflow_name"] = " ".join(fields["workflow_name"].split())
+        if not fields["workflow_name"]:
+            raise RuleError("A workflow needs a name.", "workflow_name")
     if fields.get("lead_id"):
         _check_person(cur, fields["lead_id"])
     return fields
@@ -318,88 +333,6 @@ def _set_member(cur: Cursor, log: Log, project_id: str, person_id: str, role: st
     if before != role:
         log.record("member", person_id, "role", before, role)
         project_rows.set_member(cur, project_id, person_id, role)
-
-
-@once
-def add_state(cur: Cursor, actor: Actor, code: str, state_id: str, name: str, state_class: str, limit: int | None) -> None:
-    """Add a state at the end of its class."""
-    project = open_project(cur, actor, code, "manage")
-    with writing(cur, actor, project.id, f"added the state {name}"[:80], meta=True) as log:
-        states = project_rows.states(cur, project.id)
-        name = check_state(states, name, state_class, limit)
-        index = max((i + 1 for i, s in enumerate(states) if s.state_class == state_class), default=len(states))
-        room = make_room(states, states[index - 1].id if index else None, 1)
-        _make_way(cur, states, room)
-        project_rows.insert_state(cur, project.id, State(state_id, name, state_class, room.places[0], limit))  # type: ignore[arg-type]
-        log.record("state", state_id, "created", None, {"name": name, "state_class": state_class})
-
-
-@once
-def edit_state(cur: Cursor, actor: Actor, code: str, state_id: str, fields: dict[str, Any]) -> None:
-    """Rename a state, change its class or limit, or move it: ``after_id`` is the state to stand behind, or None.
-
-    Raises:
-        RuleError: a name that is taken, a limit below one, or a workflow left without a needed class.
-    """
-    project = open_project(cur, actor, code, "manage")
-    with writing(cur, actor, project.id, "changed the workflow", meta=True) as log:
-        states = list(project_rows.states(cur, project.id))
-        state = _state_of(states, state_id)
-        after = replace(state, **{k: v for k, v in fields.items() if k in {"name", "state_class", "limit"}})
-        name = check_state(states, after.name, after.state_class, after.limit, state_id)
-        after = replace(after, name=name, place=_place_of(cur, states, state, fields))
-        check_classes([after if s.id == state_id else s for s in states])
-        for field in ("name", "state_class", "limit", "place"):
-            if getattr(state, field) != getattr(after, field):
-                log.record("state", state_id, field, getattr(state, field), getattr(after, field))
-        project_rows.update_state(cur, after)
-
-
-def _state_of(states: Sequence[State], state_id: str) -> State:
-    found = next((state for state in states if state.id == state_id), None)
-    if found is None:
-        raise Missing("state")
-    return found
-
-
-def _place_of(cur: Cursor, states: Sequence[State], state: State, fields: dict[str, Any]) -> str:
-    if "after_id" not in fields:
-        return state.place
-    others = [one for one in states if one.id != state.id]
-    room = make_room(others, fields["after_id"], 1)
-    _make_way(cur, others, room)
-    return room.places[0]
-
-
-def _make_way(cur: Cursor, states: Sequence[State], room: Room) -> None:
-    """Write the new places of those that make room for others."""
-    for one in states:
-        if one.id in room.others:
-            project_rows.update_state(cur, replace(one, place=room.others[one.id]))
-
-
-@once
-def delete_state(cur: Cursor, actor: Actor, code: str, state_id: str, move_to: str | None) -> None:
-    """Delete a state. Tasks that stand in it move to another.
-
-    Raises:
-        RuleError: tasks stand in it and no other place is given, or it is the last of a needed class.
-    """
-    project = open_project(cur, actor, code, "manage")
-    with writing(cur, actor, project.id, "deleted a state", meta=True) as log:
-        states = project_rows.states(cur, project.id)
-        state = _state_of(states, state_id)
-        rest = [s for s in states if s.id != state_id]
-        check_classes(rest)
-        standing = task_rows.tasks_in_state(cur, state_id)
-        if standing:
-            target = next((s for s in rest if s.id == move_to), None)
-            if target is None:
-                count = sum(t.deleted_at is None for t in standing)
-                raise RuleError(f"{count} tasks stand in {state.name}. Choose the state that they move to.", "move_to")
-            write_many(cur, log, {task.id: {"state_id": target.id} for task in standing}, {task.id: task for task in standing})
-        log.record("state", state_id, "deleted", {"name": state.name, "state_class": state.state_class}, None)
-        project_rows.set_state_deleted(cur, state_id, actor.clock.utc())
 
 
 def may(detail: ProjectDetail) -> list[str]:

@@ -22,6 +22,7 @@ from ...core.tasks.custom_values import say_rounding
 from ...core.tasks.model import OWN, Link, Project, Task
 from ...core.tasks.typed_fields import read_fields
 from ...core.tasks.typed_links import write_links
+from ...core.tasks.workflow import route
 from ...formats.html import people_in
 from ...store.common import journal as journal_rows
 from ...store.people import people as people_rows
@@ -110,17 +111,14 @@ def insert_tasks(
     if len(plan.rows) + len(new) > MOST_TASKS:
         raise RuleError(f"A project holds {MOST_TASKS} tasks at most. Start another for these.")
     number = project_rows.take_numbers(cur, plan.project.id, len(new))
-    first = plan.project.first_state("queued")
-    assert first is not None
-    board_place = _last_in_column(plan, first.id)
     made: list[Task] = []
     seen = Seen()
     places, make_room = _places(plan, new)
     for offset, (one, place) in enumerate(zip(told(new, new, progress, "writing", 0.5, 0.6), places, strict=True)):
-        board_place = place_between(board_place, None)
         fields = wanted_fields(cur, actor, plan, one, seen) if ready is None else ready[one.id]
-        bare = replace(_bare(plan, one, actor.clock.now()), number=number + offset, place=place, board_place=board_place)
+        bare = replace(_bare(plan, one, actor.clock.now()), number=number + offset, place=place)
         task = bare.with_fields({**fields, **one.points})
+        task = replace(task, board_place=seen.next_place(plan, task.state_id))
         made.append(replace(task, revision=log.revision, waits_for=one.waits_for or task.waits_for))
     write_many(cur, log, {one: {"place": place} for one, place in make_room.items()}, plan.tasks)
     described = {one.id: written(one.description, "description") for one in new if one.description}
@@ -130,9 +128,17 @@ def insert_tasks(
 
 
 def _bare(plan: Plan, new: NewTask, now: datetime) -> Task:
-    first = plan.project.first_state("queued")
+    kind = str(new.fields.get("kind") or "task")
+    task = Task(new.id, plan.project.id, 0, new.parent_id, "", kind.lower(), "", None, "", "")
+    first = plan.project.first_state("queued", _route_of(plan, task))
     assert first is not None
-    return Task(new.id, plan.project.id, 0, new.parent_id, "", "task", "", None, first.id, "", state_since=now)
+    return replace(task, kind="task", state_id=first.id, state_since=now)
+
+
+def _route_of(plan: Plan, task: Task) -> str | None:
+    """The workflow that a new task is to go through."""
+    above = (lambda at: plan.tasks[at].parent_id if at in plan.tasks else None) if plan.project.workflows else None
+    return route(task, plan.project, above) if above else None
 
 
 def wanted_fields(cur: Cursor, actor: Actor, plan: Plan, new: NewTask, seen: Seen) -> dict[str, Any]:

@@ -94,7 +94,7 @@ def start_timer(cur: Cursor, actor: Actor, task_id: str, note: str, billable: bo
 
 @once
 def edit_timer(cur: Cursor, actor: Actor, note: str | None, billable: bool | None) -> None:
-    """Say what the time that is counted goes into, and whether it can be charged. Raises Missing where no timer runs."""
+    """Say what the time that is counted goes into, and whether it can be charged. Raises RuleError where no timer runs."""
     rows.lock_timer(cur, actor.person.id)
     before = _running(cur, actor)
     after = replace(
@@ -108,7 +108,7 @@ def edit_timer(cur: Cursor, actor: Actor, note: str | None, billable: bool | Non
 def _running(cur: Cursor, actor: Actor) -> Timer:
     found = rows.timer(cur, actor.person.id)
     if found is None:
-        raise Missing("timer that runs")
+        raise RuleError("No timer of yours runs. It may have been stopped elsewhere.", "timer")
     return found
 
 
@@ -121,8 +121,7 @@ def stop_timer(cur: Cursor, actor: Actor, minutes: int | None, note: str | None)
         note: in place of that of the timer.
 
     Raises:
-        Missing: no timer runs.
-        RuleError: it was forgotten, and it is not said what it was; a day that would be longer than 24 hours.
+        RuleError: no timer runs; it was forgotten, and it is not said what it was; a day that would be longer than 24 hours.
         Forbidden: the week was accepted meanwhile.
     """
     actor = replace(actor, draft=None)
@@ -146,15 +145,15 @@ def _stop(cur: Cursor, actor: Actor, running: Timer, minutes: int | None) -> Non
     made = entry_of(running, str(uuid.uuid5(uuid.UUID(actor.change_id), "entry")), project.id, started, minutes or ran)
     check_entry(made, max(actor.clock.now().date(), started.date()))
     role = actor.role_in(project, project_rows.members(cur, project.id).get(actor.person.id))
-    check_open(closed_weeks(cur, [made]), made, leads=Ground(project, role).leads)
     with writing(cur, actor, project.id, "stopped the timer", seen=project) as log:
+        check_open(closed_weeks(cur, [made]), made, leads=Ground(project, role).leads)
         rows.end_timer(cur, actor.person.id)
         insert_entries(cur, actor, log, [made])
 
 
 @once
 def discard_timer(cur: Cursor, actor: Actor) -> None:
-    """Stop the timer without an entry: it ran by mistake. Raises Missing where none runs."""
+    """Stop the timer without an entry: it ran by mistake. Raises RuleError where none runs."""
     rows.lock_timer(cur, actor.person.id)
     running = _running(cur, actor)
     with writing(cur, replace(actor, draft=None), None, "discarded the timer") as log:

@@ -65,7 +65,7 @@ def _names(cur: Cursor) -> tuple[dict[str, str], dict[str, str]]:
 
 
 def _resources(cur: Cursor, project: Project) -> dict[str, str]:
-    return resource_rows.resource_names(cur) if project.hours else {}
+    return resource_rows.resource_names(cur) if project.books else {}
 
 
 @contextmanager

@@ -28,6 +28,7 @@ from ..common.plan_cache import see_plan
 from ..cost.book import may_see_costs
 from ..cost.costs import shown_money
 from ..people.teams import viewer_of
+from .tied import ties_of
 
 COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish", "duration",
            "actual_start", "actual_finish", "percent", "waits_for", "constraint", "deadline", "effort", "people", "calendar", "marks",
@@ -56,8 +57,9 @@ def export_tasks(
     held = see_plan(cur, actor, project)
     plan = held.plan
     money = shown_money(cur, actor, held)
-    catalogue = Catalogue(plan, {one: person.name for one, person in people.items()}, money=money)
-    chosen = list(columns) or [*COLUMNS, *(one.key for one in plan.project.fields)]
+    catalogue = Catalogue(plan, {one: person.name for one, person in people.items()}, money=money, ties=ties_of(cur, actor, held))
+    on_board = [name for name in ("lane", "period") if name in catalogue.columns]
+    chosen = list(columns) or [*COLUMNS, *on_board, *(one.key for one in plan.project.fields)]
     heads = [_HEADS.get(name) or catalogue.column(name).name for name in chosen]
     viewer = viewer_of(cur, actor)
     inside = set(select(plan, scope, viewer, money).ids)
@@ -68,7 +70,7 @@ def export_tasks(
         catalogue,
         people,
         described,
-        {one.id: one.name for one in plan.project.states},
+        {one.id: plan.project.state_label(one) for one in plan.project.states},
         resource_rows.resource_names(cur),
         may_see_costs(cur, actor, plan.project),
     )

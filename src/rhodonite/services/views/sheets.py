@@ -5,11 +5,9 @@ Where a service takes the code of a project, None stands for all projects.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, get_args
-from urllib.parse import parse_qs
 
 from pymysql.cursors import Cursor
 
@@ -17,10 +15,11 @@ from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.common.ordering import make_room
 from ...core.people.access import may_in_organisation, may_in_project
 from ...core.tasks.model import Project
-from ...core.views.conditions import read_group
+from ...core.views.kept import read_kept
 from ...core.views.view import PlaceLens, ProjectLens, read_view
 from ...store.common.database import from_json, to_json
 from ...store.common.journal import Entry
+from ...store.people import people as people_rows
 from ...store.tasks import projects as project_rows
 from ...store.views import sheets as sheet_rows
 from ...store.views.sheets import Sheet
@@ -71,7 +70,8 @@ def keep_sheet(
 
 @once
 def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, changes: dict[str, Any]) -> None:
-    """Rename a sheet, show it to others, move it (``after_id``), make it the project's default, or keep another view in it.
+    """Rename a sheet, show it to others, move it (``after_id``), make it the project's default, keep another view in it, or
+    let what it shows be sent every week (``send_on``, ``send_to``).
 
     Raises:
         Missing: there is none, or the person does not see it.
@@ -91,6 +91,10 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
             fields["people"] = tuple(changes["people"])
         if "view" in changes:
             fields["view"] = _checked(project, changes["view"])
+        if "send_to" in changes:
+            fields["send_to"] = _recipients(cur, actor, changes["send_to"])
+        if "send_on" in changes:
+            fields |= {"send_on": changes["send_on"], "sent": actor.clock.now().date()}
         if "after_id" in changes:
             others = [one for one in sheet_rows.of_project(cur, _id(project)) if one.id != sheet_id]
             room = make_room(others, changes["after_id"], 1)
@@ -103,7 +107,8 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
             if project is None or after.seen_by != "project":
                 raise RuleError("Only a sheet that a whole project sees can open first for everybody.", "is_default")
             sheet_rows.clear_default(cur, project.id)
-        log.record_changes("sheet", sheet_id, before, after, fields)
+        _check_sending(after)
+        log.record_changes("sheet", sheet_id, before, after, fields.keys() - {"sent"})
         sheet_rows.update(cur, after)
 
 
@@ -143,8 +148,8 @@ def take_back(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, entrie
         if any(to_json(getattr(before, entry.field)) != entry.new for entry in entries):
             raise RuleError("The sheet was changed again since, so this cannot be taken back. Change it by hand.")
         old = {entry.field: from_json(entry.old) for entry in entries}
-        if "people" in old:
-            old["people"] = tuple(old["people"])
+        for name in {"people", "send_to"} & old.keys():
+            old[name] = tuple(old[name])
         _check_rights(cur, actor, project, old.get("seen_by", before.seen_by))
         _check_default(cur, actor, project, old)
         if project and old.get("is_default"):
@@ -187,6 +192,31 @@ def _member_role(cur: Cursor, actor: Actor, project: Project) -> str | None:
     return project_rows.members(cur, project.id).get(actor.person.id)
 
 
+def _check_sending(one: Sheet) -> None:
+    """Raises RuleError where a sheet would be sent that shows no tasks, or to nobody."""
+    if one.send_on is None:
+        return
+    if not shows_tasks(one):
+        raise RuleError("What this sheet shows is no list of tasks, and is not sent.", "send_on")
+    if not one.send_to:
+        raise RuleError("Say to whom it is sent.", "send_to")
+
+
+def _recipients(cur: Cursor, actor: Actor, people: Sequence[str]) -> tuple[str, ...]:
+    """Those to whom a sheet is sent. Raises RuleError for who is not there, Forbidden for a guest who names others."""
+    known = {one.id for one in people_rows.all_people(cur) if one.active}
+    if any(one not in known for one in people):
+        raise RuleError("Somebody to whom it would be sent is not in the organisation. Take them out.", "send_to")
+    if set(people) - {actor.person.id}:
+        actor.require("see_people")
+    return tuple(dict.fromkeys(people))
+
+
+def shows_tasks(one: Sheet) -> bool:
+    """Whether a sheet shows tasks: those of a project, or all work."""
+    return one.project_id is not None or one.view.get("lens") == "all_work"
+
+
 def _check_rights(cur: Cursor, actor: Actor, project: Project | None, seen_by: str) -> None:
     if seen_by not in SEEN_BY:
         raise RuleError("Say who sees the sheet: private, people or project.", "seen_by")
@@ -214,13 +244,10 @@ def kept_view(one: Sheet) -> tuple[dict[str, Any], bool]:
     """What a sheet shows, and whether what lies in the tables cannot be read: then it is the plain outline, or all work."""
     usual = {"lens": LENSES[0] if one.project_id else PLACES[0], "query": ""}
     try:
-        query = one.view.get("query", "")
-        if one.view.get("lens") not in (LENSES if one.project_id else PLACES) or not isinstance(query, str):
+        if one.view.get("lens") not in (LENSES if one.project_id else PLACES) or not isinstance(one.view.get("query", ""), str):
             return usual, True
-        shown = parse_qs(query, keep_blank_values=True, max_num_fields=1000)
         read_view(one.view)
-        read_view(json.loads(shown.get("view", ["{}"])[0]))
-        read_group(json.loads(shown["where"][0]) if shown.get("where", [""])[0] else None)
+        read_kept(one.view)
     except (RuleError, ValueError, TypeError, AttributeError, RecursionError):
         return usual, True
     return one.view, False

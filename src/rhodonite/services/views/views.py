@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,6 +11,7 @@ from pymysql.cursors import Cursor
 from ...core.views.catalogue import Catalogue
 from ...core.views.conditions import holding, read_group, say_clause
 from ...core.views.scope import Scope, within
+from ...core.views.tied import Ties
 from ...core.views.view import Arranged, arrange, read_view, without_money
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
@@ -22,14 +23,27 @@ from ..cost.costs import shown_money
 from ..people.teams import viewer_of
 
 
-def catalogue_of(cur: Cursor, actor: Actor, held: CachedPlan) -> Catalogue:
-    """The columns of a plan, with the names of people, and for who may see it what tasks cost."""
+def catalogue_of(cur: Cursor, actor: Actor, held: CachedPlan, *, ties: bool = True) -> Catalogue:
+    """The columns of a plan, with the names of people, and for who may see it what tasks cost.
+
+    Args:
+        ties: False where what is carried across from other projects is not asked for.
+    """
     plan = held.plan
     people = {one.id: one.name for one in people_rows.all_people(cur)}
     teams = {one.id: one.name for one in team_rows.all_teams(cur)}
-    resources = resource_rows.resource_names(cur) if plan.project.hours else None
+    resources = resource_rows.resource_names(cur) if plan.project.books else None
     money, sums = shown_money(cur, actor, held), may_see_costs(cur, actor, plan.project)
-    return Catalogue(plan, people, teams, resources, money, sums)
+    return Catalogue(plan, people, teams, resources, money, sums, _ties[0](cur, actor, held) if ties else None)
+
+
+_ties: list[Callable[[Cursor, Actor, CachedPlan], Ties | None]] = []
+
+
+def knows_ties(function: Callable[[Cursor, Actor, CachedPlan], Ties | None]) -> Callable[..., Ties | None]:
+    """Registers what knows what the tasks of a plan are tied to."""
+    _ties[:] = [function]
+    return function
 
 
 def read_catalogue(cur: Cursor, actor: Actor, code: str) -> Catalogue:
@@ -48,8 +62,13 @@ class ViewAnswer:
     revision: int
 
 
-def show_view(cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[str, Any]) -> ViewAnswer:
+def show_view(
+    cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[str, Any], *, in_words: bool = False
+) -> ViewAnswer:
     """Group, sort, sum and colour the tasks within a sentence.
+
+    Args:
+        in_words: True where the values of all columns are wanted in words, those too that a lens shows from the rows it holds.
 
     Raises:
         RuleError: the view cannot be read, or names a field that is there no more.
@@ -69,8 +88,8 @@ def show_view(cur: Cursor, actor: Actor, code: str, scope: Scope, kept: Mapping[
     words = {
         column.key: {row.task.id: said for row in rows if (said := catalogue.say(column.key, column.value(row)))}
         for column in shown
-        if column.own is None or column.own.type in {"computed", "tasks"}
-        if column.key not in _CLIENT_SHOWS
+        if in_words or column.own is None or column.own.type in {"computed", "tasks"}
+        if in_words or column.key not in _CLIENT_SHOWS
     }
     return ViewAnswer(arranged, words, held.mark.revision)
 

@@ -151,6 +151,16 @@ def field_history(cur: Cursor, project_id: str, field: str) -> list[tuple[Any, .
     )
 
 
+def state_history(cur: Cursor, project_id: str) -> list[tuple[Any, ...]]:
+    """When each task of a project was written down, and every change of its state, oldest first: (task, at, field, old, new)."""
+    return fetch_all(
+        cur,
+        "SELECT subject_id, at, field, old, new FROM journal WHERE project_id = %s AND field IN ('created', 'state_id')"
+        " AND subject = 'task' ORDER BY id",
+        (project_id,),
+    )
+
+
 def first_values_since(
     cur: Cursor, project_id: str, since: datetime, fields: Collection[str]
 ) -> list[tuple[str, str, str | None]]:

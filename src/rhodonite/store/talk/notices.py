@@ -14,11 +14,11 @@ from ..common.database import fetch_all, fetch_one, places
 
 @dataclass(frozen=True, slots=True)
 class Notice:
-    """One message. ``words`` say what happened, without who and where."""
+    """One message, of a task, of several, or of a goal, which is in no project. ``words`` say what happened, without who and where."""
 
     id: str
     person_id: str
-    project_id: str
+    project_id: str | None
     task_id: str | None
     kind: str
     reason: str
@@ -28,6 +28,7 @@ class Notice:
     comment_id: str | None = None
     read_at: datetime | None = None
     for_digest: bool = False
+    goal_id: str | None = None
 
 
 _NAMES = [one.name for one in fields(Notice)]
@@ -87,6 +88,12 @@ def told(cur: Cursor, ids: Collection[str]) -> None:
     """Note that a digest has told these."""
     if ids:
         cur.execute(f"UPDATE notices SET for_digest = FALSE WHERE id IN ({places(len(ids))})", tuple(ids))
+
+
+def unread_goals(cur: Cursor, person_id: str) -> list[Notice]:
+    """A person's notices of goals that are not read."""
+    sql = f"{_SELECT} WHERE person_id = %s AND read_at IS NULL AND goal_id IS NOT NULL LIMIT 1000"
+    return [Notice(*row) for row in fetch_all(cur, sql, (person_id,))]
 
 
 def titles(cur: Cursor, task_ids: Collection[str]) -> dict[str, tuple[Any, ...]]:

@@ -65,6 +65,14 @@ def of_tasks(cur: Cursor, kind: type[Kind], task_ids: Collection[str]) -> list[K
     return [_made(kind, row) for row in fetch_all(cur, sql, tuple(task_ids))]
 
 
+def first_pictures(cur: Cursor, project_id: str) -> dict[str, str]:
+    """By task the picture that was attached to it first."""
+    sql = """SELECT f.task_id, f.id FROM files f JOIN tasks t ON t.id = f.task_id
+      WHERE t.project_id = %s AND t.files > 0 AND t.deleted_at IS NULL AND f.deleted_at IS NULL AND NOT f.inline
+        AND f.media_type IN ('image/png', 'image/jpeg', 'image/gif', 'image/webp') ORDER BY f.at DESC, f.id DESC"""
+    return {row[0]: row[1] for row in fetch_all(cur, sql, (project_id,))}  # the earliest comes last, and stays
+
+
 def part(cur: Cursor, kind: type[Kind], part_id: str) -> Kind | None:
     """One part by its id, taken away or not."""
     row = fetch_one(cur, f"{_select(kind)} WHERE id = %s", (part_id,))

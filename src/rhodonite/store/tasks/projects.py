@@ -13,7 +13,14 @@ from pymysql.cursors import Cursor
 from ...core.tasks.model import Project, State
 from ..common.database import fetch_all, fetch_one, places
 
-_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client, costs, currency, exchange"
+_COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client, costs, currency, exchange, brief, workflow_name, limit_rule, person_limit, portfolio"
+
+_STATE = ", ".join(
+    f"s.{name}"
+    for name in (
+        "id", "name", "state_class", "place", "at_most", "workflow_id", "step_of", "step", "column_limit", "entry_rule", "exit_rule",
+    )
+)  # fmt: skip
 
 
 def _project(row: tuple[Any, ...]) -> Project:
@@ -28,6 +35,11 @@ def _project(row: tuple[Any, ...]) -> Project:
         costs=bool(row[16]),
         currency=row[17],
         exchange=row[18].normalize(),
+        brief=tuple(row[19].split(",")),
+        workflow_name=row[20],
+        limit_rule=row[21],
+        person_limit=row[22],
+        portfolio=bool(row[23]),
     )
 
 
@@ -52,6 +64,14 @@ def project(cur: Cursor, project_id: str) -> Project | None:
     """A project without its states and members."""
     row = fetch_one(cur, f"SELECT {_COLUMNS} FROM projects WHERE id = %s", (project_id,))
     return _project(row) if row else None
+
+
+def projects_by_id(cur: Cursor, ids: Collection[str]) -> dict[str, Project]:
+    """Some projects by their id, without states and members."""
+    if not ids:
+        return {}
+    sql = f"SELECT {_COLUMNS} FROM projects WHERE id IN ({places(len(ids))})"
+    return {row[0]: _project(row) for row in fetch_all(cur, sql, tuple(ids))}
 
 
 def code_of_draft(cur: Cursor, draft_id: str) -> str | None:
@@ -84,10 +104,10 @@ def members(cur: Cursor, project_id: str) -> dict[str, str]:
 
 
 def states(cur: Cursor, project_id: str) -> tuple[State, ...]:
-    """The workflow of a project, in order."""
-    sql = (
-        "SELECT id, name, state_class, place, at_most FROM states WHERE project_id = %s AND deleted_at IS NULL ORDER BY place, id"
-    )
+    """The states of a project in order, those of the main workflow before those of the others."""
+    sql = f"""SELECT {_STATE} FROM states s LEFT JOIN definitions d ON d.id = s.workflow_id
+      WHERE s.project_id = %s AND s.deleted_at IS NULL AND d.deleted_at IS NULL
+      ORDER BY s.workflow_id IS NOT NULL, d.place, s.workflow_id, s.place, s.id"""
     return tuple(State(*row) for row in fetch_all(cur, sql, (project_id,)))
 
 
@@ -112,11 +132,11 @@ def revisions(cur: Cursor) -> list[tuple[str, str, int, int]]:
 def insert_project(cur: Cursor, project: Project, at: datetime) -> None:
     """Add a project, without states, members and calendar."""
     cur.execute(
-        "INSERT INTO projects (id, code, name, description, lead_id, start_day, private, created_at, changed_at)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "INSERT INTO projects (id, code, name, description, lead_id, start_day, private, created_at, changed_at, portfolio,"
+        " lenses) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         (
             project.id, project.code, project.name, project.description, project.lead_id, project.start_day,
-            project.private, at, at,
+            project.private, at, at, project.portfolio, ",".join(project.lenses),
         ),
     )  # fmt: skip
 
@@ -133,6 +153,7 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "archived_at",
         "start_grid",
         "lenses",
+        "brief",
         "hours",
         "own_time",
         "time",
@@ -140,6 +161,9 @@ def update_project(cur: Cursor, project_id: str, fields: dict[str, Any]) -> None
         "costs",
         "currency",
         "exchange",
+        "workflow_name",
+        "limit_rule",
+        "person_limit",
     }
     sets = ", ".join(f"{name} = %s" for name in fields)
     cur.execute(f"UPDATE projects SET {sets} WHERE id = %s", (*map(_plain, fields.values()), project_id))
@@ -204,17 +228,43 @@ def set_member(cur: Cursor, project_id: str, person_id: str, role: str | None) -
 def insert_state(cur: Cursor, project_id: str, state: State) -> None:
     """Add a state."""
     cur.execute(
-        "INSERT INTO states (id, project_id, name, state_class, place, at_most) VALUES (%s, %s, %s, %s, %s, %s)",
-        (state.id, project_id, state.name, state.state_class, state.place, state.limit),
-    )
+        "INSERT INTO states (id, project_id, name, state_class, place, at_most, workflow_id, step_of, step, column_limit,"
+        " entry_rule, exit_rule) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        (
+            state.id,
+            project_id,
+            state.name,
+            state.state_class,
+            state.place,
+            state.limit,
+            state.workflow_id,
+            state.step_of,
+            state.step,
+            state.column_limit,
+            state.entry_rule,
+            state.exit_rule,
+        ),
+    )  # fmt: skip
 
 
 def update_state(cur: Cursor, state: State) -> None:
     """Write a changed state."""
     cur.execute(
-        "UPDATE states SET name = %s, state_class = %s, place = %s, at_most = %s WHERE id = %s",
-        (state.name, state.state_class, state.place, state.limit, state.id),
-    )
+        "UPDATE states SET name = %s, state_class = %s, place = %s, at_most = %s, step_of = %s, step = %s, column_limit = %s,"
+        " entry_rule = %s, exit_rule = %s WHERE id = %s",
+        (
+            state.name,
+            state.state_class,
+            state.place,
+            state.limit,
+            state.step_of,
+            state.step,
+            state.column_limit,
+            state.entry_rule,
+            state.exit_rule,
+            state.id,
+        ),
+    )  # fmt: skip
 
 
 def set_state_deleted(cur: Cursor, state_id: str, at: datetime | None) -> None:

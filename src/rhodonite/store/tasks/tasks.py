@@ -19,7 +19,7 @@ from ..common.database import fetch_all, fetch_one, places
 COLUMNS = (
     "id", "project_id", "number", "parent_id", "place", "kind", "title", "owner_id", "state_id", "board_place",
     "held_reason", "held_since", "held_by_id", "held_minutes", "priority", "start", "finish", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline", "effort", "percent",
-    "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "bookings", "keeps", "comments", "files", "checks", "checks_done", "spent", "deleted_at", "revision",
+    "actual_start", "actual_finish", "state_since", "pushes", "marks", "own", "repeats", "bookings", "keeps", "comments", "files", "checks", "checks_done", "spent", "lane_id", "period_id", "deleted_at", "revision",
 )  # fmt: skip
 # a row comes as one JSON array: the driver reads each column in Python, which takes twice as long as all of this
 _ROW = f"JSON_ARRAY({', '.join(f't.{name}' for name in COLUMNS)}, c.at)"

@@ -51,7 +51,7 @@ function List({ project }: { project: Project }) {
                   to={`/p/${project.code}/invoices/${one.id}`}
                   className={`flex min-h-10 items-center gap-3 hover:bg-rose-soft ${one.state === "cancelled" ? "text-ink-3 line-through" : ""}`}
                 >
-                  <b className="w-24 flex-none font-semibold">{one.number ?? "draft"}</b>
+                  <b className="w-24 flex-none font-semibold">{one.number ?? "no number"}</b>
                   <span className="min-w-0 flex-1 truncate">{one.client || "no client named yet"}</span>
                   <span className="hidden flex-none text-ink-2 sm:inline">
                     {sayDay(one.first, now)} to {sayDay(one.last, now)}
@@ -71,7 +71,7 @@ function List({ project }: { project: Project }) {
           </p>
         )}
       </section>
-      {project.time ? (
+      {project.archived ? null : project.time ? (
         <Gather project={project} usual={String(Number(data[0]?.tax ?? 0))} />
       ) : (
         <p className="text-ink-2">This project records no time, so there are no hours to charge.</p>
@@ -90,13 +90,16 @@ function Gather({ project, usual }: { project: Project; usual: string }) {
   const [grouped, setGrouped] = useState<"task" | "person">("task");
   const [tax, setTax] = useState(usual);
   const [wrong, setWrong] = useState("");
-  const { data } = useChargeable(project.code, first, last);
+  const [typedRate, setTypedRate] = useState("");
+  const [rate, setRate] = useState<string | null>(null);
+  const { data } = useChargeable(project.code, first, last, rate);
   const { make } = useInvoiceActions(project.code);
   const navigate = useNavigate();
   async function submit(event: React.FormEvent) {
     event.preventDefault();
     try {
-      const id = await make({ first, last, client, grouped, tax: readSum(tax) ?? "0" });
+      const wish = { first, last, client, grouped, tax: readSum(tax) ?? "0", rate: readSum(typedRate, 4) };
+      const id = await make(wish);
       navigate(`/p/${project.code}/invoices/${id}`);
     } catch (error) {
       setWrong(sentence(error));
@@ -130,6 +133,25 @@ function Gather({ project, usual }: { project: Project; usual: string }) {
           <option value="task">each task</option>
           <option value="person">each person</option>
         </Select>
+        <span className="text-ink-2">An hour at</span>
+        <span className="flex items-center gap-1.5">
+          <input
+            className="input w-40"
+            aria-label="Rate of an hour"
+            placeholder="each person’s rate"
+            value={typedRate}
+            onChange={(event) => {
+              setTypedRate(event.target.value);
+              try {
+                setRate(readSum(event.target.value, 4));
+                setWrong("");
+              } catch (error) {
+                setWrong(sentence(error));
+              }
+            }}
+          />
+          {data?.currency}
+        </span>
         <span className="text-ink-2">Tax</span>
         <span className="flex items-center gap-1.5">
           <input
@@ -147,7 +169,7 @@ function Gather({ project, usual }: { project: Project; usual: string }) {
         ) : data.minutes ? (
           <>
             <b className="font-semibold">{sayTime(data.minutes)}</b> can be charged and stand on no sheet yet:{" "}
-            {saySum(data.amount)} {data.currency} at the rates of people.
+            {saySum(data.amount)} {data.currency} {rate === null ? "at the rates of people" : "at that rate"}.
             {data.unpriced > 0 && (
               <span className="text-ochre"> {sayTime(data.unpriced)} are of people without a rate to charge.</span>
             )}

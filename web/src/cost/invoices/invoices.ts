@@ -25,12 +25,14 @@ export function useInvoice(code: string, id: string) {
   });
 }
 
-export function useChargeable(code: string, first: string, last: string) {
+/** What of some days could be charged: at one rate, or without one at each person’s own. */
+export function useChargeable(code: string, first: string, last: string, rate: string | null = null) {
   return useQuery({
-    queryKey: projectKey(code, "invoices", "chargeable", first, last),
+    queryKey: projectKey(code, "invoices", "chargeable", first, last, rate),
     enabled: Boolean(first && last),
     queryFn: () =>
-      ask(client.GET("/api/projects/{code}/chargeable", { params: { path: { code }, query: { first, last } } })),
+      ask(client.GET("/api/projects/{code}/chargeable", { params: { path: { code }, query: { first, last, rate } } })),
+    placeholderData: (before) => before,
   });
 }
 

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { newId, type Project, type Schemas, sentence } from "../../data/api";
 import { useMe } from "../../data/hooks";
-import { note } from "../../data/notes";
+import { orTell } from "../../data/notes";
 import { Button, Failed, IconButton, Loading, Modal, Wrong } from "../../parts/basics";
 import { DateField } from "../../parts/dates/field";
 import { sayDay } from "../../parts/format";
@@ -41,14 +41,13 @@ function Sheet({ project, invoice }: { project: Project; invoice: Invoice }) {
   const { edit, remove, cancel } = useInvoiceActions(project.code);
   const navigate = useNavigate();
   const [freezing, setFreezing] = useState(false);
-  const draft = invoice.state === "draft";
+  const draft = invoice.state === "draft" && !project.archived;
   const lines = invoice.lines.map(sent);
   const save = async (next: LineIn[]) => {
     await edit(invoice.id, { lines: next });
   };
   const replace = (line: Line, fields: Partial<LineIn>) =>
     save(lines.map((one) => (one.id === line.id ? { ...one, ...fields } : one)));
-  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   return (
     <div className="max-w-4xl">
       <p className="text-[12px]">
@@ -72,7 +71,7 @@ function Sheet({ project, invoice }: { project: Project; invoice: Invoice }) {
             <>
               <Button
                 look="quiet"
-                onClick={() => tell(remove(invoice.id).then(() => navigate(`/p/${project.code}/invoices`)))}
+                onClick={() => orTell(remove(invoice.id).then(() => navigate(`/p/${project.code}/invoices`)))}
               >
                 Take it away
               </Button>
@@ -81,8 +80,8 @@ function Sheet({ project, invoice }: { project: Project; invoice: Invoice }) {
               </Button>
             </>
           )}
-          {invoice.state === "frozen" && (
-            <Button look="quiet" title="Its hours can then be charged anew" onClick={() => tell(cancel(invoice.id))}>
+          {invoice.state === "frozen" && !project.archived && (
+            <Button look="quiet" title="Its hours can then be charged anew" onClick={() => orTell(cancel(invoice.id))}>
               Cancel it
             </Button>
           )}
@@ -125,7 +124,7 @@ function Sheet({ project, invoice }: { project: Project; invoice: Invoice }) {
               key={line.id}
               {...{ line, draft }}
               change={(fields) => replace(line, fields)}
-              take={() => tell(save(lines.filter((one) => one.id !== line.id)))}
+              take={() => orTell(save(lines.filter((one) => one.id !== line.id)))}
             />
           ))}
         </tbody>
@@ -174,7 +173,7 @@ function Files({ project, invoice }: { project: Project; invoice: Invoice }) {
     ["pdf", "PDF"],
     ["csv", "CSV"],
     ["xlsx", "XLSX"],
-    ...(invoice.state === "draft" ? [] : [["xml", "UBL"]]),
+    ...(invoice.state === "frozen" ? [["xml", "UBL"]] : []),
   ];
   return (
     <span className="text-[12.5px] whitespace-nowrap text-ink-2">

@@ -2,7 +2,7 @@
 import { useMemo, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { client, type Project, sentence } from "../../data/api";
-import { may } from "../../data/hooks";
+import { mayManage } from "../../data/hooks";
 import { note } from "../../data/notes";
 import { Button, Empty, Failed, Loading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
@@ -64,7 +64,7 @@ function SwitchOn({ project }: { project: Project }) {
         Then it shows what the hours, materials and fixed sums that are booked cost at the rates of people and
         resources, against budgets and what was agreed.
       </p>
-      {may(project, "manage") && (
+      {mayManage(project) && (
         <Button
           className="mt-3"
           onClick={() =>
@@ -101,7 +101,7 @@ function CostTree({ project, outline, inside, opened, openTask }: LensProps) {
     return COLUMNS.filter((one) => kept.has(one));
   }, [width]);
   const { budget } = useCostActions(project.code);
-  const canEdit = may(project, "manage") && !params.get("draft");
+  const canEdit = mayManage(project) && !params.get("draft");
   const mayHave = (id: string) => {
     const one = byId.get(id);
     return Boolean(one && (one.row.is_summary || one.row.kind === "deliverable"));

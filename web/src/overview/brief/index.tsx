@@ -3,73 +3,133 @@ import { Suspense } from "react";
 import { Link } from "react-router";
 import type { Project, Schemas, TaskRow } from "../../data/api";
 import { draftHere, withDraft } from "../../data/draft-here";
-import { useBrief, useMe, usePeople } from "../../data/hooks";
+import { mayManage, useBrief, useMe, usePeople } from "../../data/hooks";
+import { Serves } from "../../goals/serves";
 import { Failed, Loading, Reading } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayDay, sayFull, sayHours, sayTaskDue, sayWhen, times } from "../../parts/format";
 import { InView } from "../../parts/in-view";
 import { later } from "../../parts/later";
 import { Tile } from "../../parts/tile";
+import { NewestReport } from "../../reports/newest";
+import { PartsChoice } from "./parts-choice";
 
 const Curve = later(() => import("./curve").then((module) => module.default));
 
 type BriefData = Schemas["BriefOut"];
 
+/** The parts that need room; the others stand beside them. */
+const WIDE = ["reading", "states", "curve"];
+
 export default function Brief({ project, openTask }: { project: Project; openTask: (id: string) => void }) {
   const { data, error, refetch } = useBrief(project.code);
-  const { byId } = usePeople();
-  const { now } = useMe();
   if (error) return <Failed error={error} retry={refetch} />;
   if (!data) return <Loading what="the brief" />;
-  const last = data.last_change;
+  const parts = (wide: boolean) =>
+    project.brief
+      .filter((one) => WIDE.includes(one) === wide)
+      .map((one) => <Part key={one} name={one} project={project} data={data} openTask={openTask} />);
+  const [left, right] = [parts(true), parts(false)];
+  const choice = mayManage(project) && !draftHere() && (
+    <p className="mt-6 text-[12.5px]">
+      <PartsChoice project={project} />
+    </p>
+  );
   return (
     <div
-      className="grid min-h-0 flex-1 overflow-auto max-lg:content-start lg:grid-cols-[minmax(0,1.47fr)_minmax(0,1fr)]"
+      className={`grid min-h-0 flex-1 overflow-auto max-lg:content-start ${left.length && right.length ? "lg:grid-cols-[minmax(0,1.47fr)_minmax(0,1fr)]" : ""}`}
       role="region"
       aria-label="Brief"
       tabIndex={0}
     >
-      <section className="border-rule-2 px-3 py-4 sm:px-[18px] lg:border-r">
-        <p className="max-w-[62ch] font-head text-[19px] leading-[1.42] text-ink">
+      {left.length > 0 && (
+        <section className="border-rule-2 px-3 py-4 sm:px-[18px] lg:border-r [&>*:first-child>:first-child]:mt-0">
+          {left}
+          {!right.length && choice}
+        </section>
+      )}
+      {right.length > 0 && (
+        <section className="px-3 py-4 sm:px-[18px] [&>*:first-child>:first-child]:mt-0">
+          {right}
+          {choice}
+        </section>
+      )}
+    </div>
+  );
+}
+
+interface PartProps {
+  name: string;
+  project: Project;
+  data: BriefData;
+  openTask: (id: string) => void;
+}
+
+function Part({ name, project, data, openTask }: PartProps) {
+  switch (name) {
+    case "reading":
+      return (
+        <p className="mb-5 max-w-[62ch] font-head text-[19px] leading-[1.42] text-ink">
           <Reading text={data.reading} />
         </p>
-        <States project={project} data={data} />
-        {data.curve.length > 1 && (
-          <>
-            <h2 className="mt-5 mb-1 text-[15px]">Done against plan</h2>
-            <InView height={210}>
-              <Suspense fallback={<div className="h-[210px]" />}>
-                <Curve points={data.curve} />
-              </Suspense>
-            </InView>
-          </>
-        )}
-      </section>
-      <section className="px-3 py-4 sm:px-[18px]">
-        <Decisions data={data} openTask={openTask} />
-        <Over project={project} data={data} />
-        <h2 className="mt-5 mb-1 text-[15px]">
-          Due in the next seven days <span className="font-normal text-ink-2">{data.due.length}</span>
-        </h2>
-        {data.due.map((row) => (
-          <Line key={row.id} row={row} words={sayTaskDue(row, now)} openTask={openTask} />
-        ))}
-        {!data.due.length && <p className="text-ink-2">Nothing is due.</p>}
-        {last && (
-          <p className="mt-5 text-[12.5px] text-ink-2">
-            Last changed {sayWhen(last.at, now)} by {byId.get(last.person_id)?.short ?? "somebody"}: {last.what}.{" "}
-            {!draftHere() && (
-              <Link
-                to={`/p/${project.code}/activity`}
-                className="font-semibold text-rose underline decoration-rose-mid"
-              >
-                All activity
-              </Link>
-            )}
-          </p>
-        )}
-      </section>
+      );
+    case "states":
+      return <States project={project} data={data} />;
+    case "curve":
+      return data.curve.length > 1 ? (
+        <div>
+          <h2 className="mt-5 mb-1 text-[15px]">Done against plan</h2>
+          <InView height={210}>
+            <Suspense fallback={<div className="h-[210px]" />}>
+              <Curve points={data.curve} />
+            </Suspense>
+          </InView>
+        </div>
+      ) : null;
+    case "decisions":
+      return <Decisions data={data} openTask={openTask} />;
+    case "goals":
+      return <Serves code={project.code} />;
+    case "report":
+      return draftHere() ? null : <NewestReport code={project.code} />;
+    case "over":
+      return <Over project={project} data={data} />;
+    case "due":
+      return <DueSoon data={data} openTask={openTask} />;
+    default:
+      return <LastChange project={project} data={data} />;
+  }
+}
+
+function DueSoon({ data, openTask }: { data: BriefData; openTask: (id: string) => void }) {
+  const { now } = useMe();
+  return (
+    <div>
+      <h2 className="mt-5 mb-1 text-[15px]">
+        Due in the next seven days <span className="font-normal text-ink-2">{data.due.length}</span>
+      </h2>
+      {data.due.map((row) => (
+        <Line key={row.id} row={row} words={sayTaskDue(row, now)} openTask={openTask} />
+      ))}
+      {!data.due.length && <p className="text-ink-2">Nothing is due.</p>}
     </div>
+  );
+}
+
+function LastChange({ project, data }: { project: Project; data: BriefData }) {
+  const { byId } = usePeople();
+  const { now } = useMe();
+  const last = data.last_change;
+  if (!last) return null;
+  return (
+    <p className="mt-5 text-[12.5px] text-ink-2">
+      Last changed {sayWhen(last.at, now)} by {byId.get(last.person_id)?.short ?? "somebody"}: {last.what}.{" "}
+      {!draftHere() && (
+        <Link to={`/p/${project.code}/activity`} className="font-semibold text-rose underline decoration-rose-mid">
+          All activity
+        </Link>
+      )}
+    </p>
   );
 }
 
@@ -80,8 +140,8 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
   const heldIds = new Set(data.held.map((row) => row.id));
   const unowned = data.unowned.filter((row) => !late.has(row.id) && !heldIds.has(row.id));
   return (
-    <>
-      <h2 className="mb-1 text-[15px]">
+    <div>
+      <h2 className="mt-5 mb-1 text-[15px]">
         Needs a decision{" "}
         <span className="font-normal text-ink-2">
           {data.facts.late} late, {data.facts.held} held, {data.facts.unowned} unowned
@@ -110,7 +170,7 @@ function Decisions({ data, openTask }: { data: BriefData; openTask: (id: string)
       {!data.late.length && !held.length && !unowned.length && (
         <p className="text-ink-2">Nothing is late, held or without an owner.</p>
       )}
-    </>
+    </div>
   );
 }
 
@@ -122,7 +182,7 @@ function Over({ project, data }: { project: Project; data: BriefData }) {
   const { now } = useMe();
   if (!data.over.length) return null;
   return (
-    <>
+    <div>
       <h2 className="mt-5 mb-1 text-[15px]">
         Booked over{" "}
         <span className="font-normal text-ink-2">
@@ -149,7 +209,7 @@ function Over({ project, data }: { project: Project; data: BriefData }) {
           and in {count(data.over.length - MOST_OVER, "more week", "more weeks")}
         </Link>
       )}
-    </>
+    </div>
   );
 }
 
@@ -198,7 +258,7 @@ function States({ project, data }: { project: Project; data: BriefData }) {
     dropped: "bg-rule",
   };
   return (
-    <>
+    <div>
       <h2 className="mt-5 mb-1.5 text-[15px]">
         Tasks by state <span className="font-normal text-ink-2">{count(data.facts.tasks, "task")}</span>
       </h2>
@@ -209,7 +269,9 @@ function States({ project, data }: { project: Project; data: BriefData }) {
               to={withDraft(`/p/${project.code}/outline?state=${state.id}`)}
               className="flex h-6 items-center gap-2 hover:bg-paper"
             >
-              <span className="w-28 truncate text-ink-2">{state.name}</span>
+              <span className="w-28 truncate text-ink-2" title={state.label}>
+                {state.label}
+              </span>
               <span className="flex h-2.5 flex-1 bg-paper">
                 <span className={tone[state.state_class]} style={{ width: `${(tasks / most) * 100}%` }} />
               </span>
@@ -218,6 +280,6 @@ function States({ project, data }: { project: Project; data: BriefData }) {
           </li>
         ))}
       </ul>
-    </>
+    </div>
   );
 }

@@ -9,9 +9,11 @@ import { useDesk, useMe } from "../../data/hooks";
 import { allKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { remember } from "../../data/undo";
+import { useDueNotes } from "../../goals/goals";
 import { Empty, Failed, Loading, Tick } from "../../parts/basics";
 import { Facet } from "../../parts/facet";
 import { count, sayDay, sayFull, sayTaskDue, times } from "../../parts/format";
+import { useNewestReports } from "../../reports/reports";
 import { Horizon } from "../../shell/horizon";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
@@ -90,6 +92,7 @@ export default function Desk() {
         </Word>
         , in order of consequence
         <Weeks />
+        <DueToTell />
         {data?.over && (
           <Link to="/people/load" className="ml-3 font-semibold text-ember underline decoration-ember/40">
             {data.over}
@@ -151,6 +154,27 @@ function oneLineEach(returned: Schemas["HandedWeekOut"][]) {
     else lines.set(`${monday} ${word}`, { monday, word, codes: [code] });
   }
   return [...lines.values()];
+}
+
+/** Goals of one's own of which a progress note is due, and projects that one leads of which a report is. */
+function DueToTell() {
+  const { data: notes = [] } = useDueNotes();
+  const { data: reports = [] } = useNewestReports();
+  const { now } = useMe();
+  const today = format(now, "yyyy-MM-dd");
+  const due = [
+    ...notes.map((one) => ({ to: `/goals?open=${one.id}`, what: `A note on “${one.title}”`, since: one.due })),
+    ...reports.flatMap(({ code, leads, due: since }) =>
+      leads && since && since <= today
+        ? [{ to: `/p/${code}/reports/draft`, what: `A status report of ${code}`, since }]
+        : [],
+    ),
+  ];
+  return due.map(({ to, what, since }) => (
+    <Link key={to} to={to} className="ml-3 font-semibold text-rose underline decoration-rose/40">
+      {what} is due since {sayDay(since, now)}
+    </Link>
+  ));
 }
 
 /** Weeks that wait for one to be accepted, and one's own that were returned. */
@@ -266,9 +290,9 @@ function DeskLine({ item }: { item: Item }) {
   const push = (to: string, words: string) => change(`Pushed “${row.title}” to ${words}`, { push_to: to });
   // quiet until the row is pointed at or has the focus: the work is what one looks at
   const button =
-    "h-7 border border-transparent px-2 text-[12px] whitespace-nowrap text-ink-2 group-focus-within:border-rule-2 group-focus-within:text-ink group-hover:border-rule-2 group-hover:text-ink hover:!border-ink disabled:opacity-50";
+    "h-7 border border-transparent px-2 text-[12px] whitespace-nowrap text-ink-2 lights hover:!border-ink disabled:opacity-50";
   return (
-    <li data-task={row.id} className="group flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-1.5">
+    <li data-task={row.id} className="reveals flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-1.5">
       <Facet row={row} size={18} />
       <div className="min-w-0 flex-1 basis-60">
         <Link to={`/p/${code}/outline?open=${row.id}`} className="font-semibold hover:underline">
@@ -313,7 +337,7 @@ function DeskLine({ item }: { item: Item }) {
         )}
         <button
           type="button"
-          className={`${button} group-focus-within:!border-ink group-hover:!border-ink`}
+          className={`${button} lights-first`}
           disabled={busy}
           onClick={() => change(`Finished “${row.title}”`, { percent: 100 })}
           aria-label={`Finish ${row.title}`}

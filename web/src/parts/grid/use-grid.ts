@@ -67,7 +67,8 @@ export function useGrid(spec: GridSpec) {
   const [refused, setRefused] = useState<string>();
   const [chosen, setChosen] = useState(NONE);
   const anchor = useRef<string | null>(null);
-  const wantsFocus = useRef(false);
+  // the cell that is to have the focus once it is drawn: an effect of an earlier drawing must not take it for its own
+  const wanted = useRef<At | null>(null);
   const virtual = useVirtualizer({
     count: spec.lines?.count ?? spec.ids.length,
     getScrollElement: () => scroller.current,
@@ -87,7 +88,7 @@ export function useGrid(spec: GridSpec) {
   const act = useMemo(() => {
     const lineOf = (id: string) => live.current.spec.lines?.of(id) ?? live.current.spec.ids.indexOf(id);
     function go(id: string, cell: string) {
-      wantsFocus.current = true;
+      wanted.current = { id, cell };
       setAt({ id, cell });
       const line = lineOf(id);
       if (line >= 0) virtual.scrollToIndex(line, { align: "auto" });
@@ -114,7 +115,7 @@ export function useGrid(spec: GridSpec) {
       },
       /** Edit a cell, with its value or with what was typed. */
       edit: (id: string, cell: string, text = "") => {
-        wantsFocus.current = false;
+        wanted.current = null;
         setAt({ id, cell });
         setEditing(text);
       },
@@ -148,11 +149,11 @@ export function useGrid(spec: GridSpec) {
   }, [virtual, scroller]);
 
   useEffect(() => {
-    if (!wantsFocus.current || !at || editing !== null) return;
+    if (!at || wanted.current?.id !== at.id || wanted.current.cell !== at.cell || editing !== null) return;
     const cell = scroller.current?.querySelector<HTMLElement>(`[data-row="${at.id}"] [data-cell="${at.cell}"]`);
     if (!cell) return;
     cell.focus({ preventScroll: true });
-    wantsFocus.current = false;
+    wanted.current = null;
   });
 
   function onKeyDown(event: React.KeyboardEvent) {

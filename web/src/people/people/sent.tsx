@@ -50,6 +50,15 @@ export default function Sent() {
                 <p className="px-3 py-2 whitespace-pre-wrap">
                   <Body text={one.body} />
                 </p>
+                {Object.entries(one.files).length > 0 && (
+                  <p className="flex flex-wrap gap-x-4 border-t border-rule px-3 py-1.5 text-ink-2">
+                    {Object.entries(one.files).map(([id, name]) => (
+                      <a key={id} href={`/api/dispatches/files/${id}`} download className="underline hover:text-ink">
+                        {name}
+                      </a>
+                    ))}
+                  </p>
+                )}
               </li>
             ))}
           </ul>

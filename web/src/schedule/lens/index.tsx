@@ -100,7 +100,7 @@ function Chart({ project, outline, inside, changes, opened, openTask, inPlan, ti
     onKey: key,
   });
   const { at, editing, refused, act } = grid;
-  const actions = useRowActions(act, changes, fold, openTask);
+  const actions = useRowActions(project.code, act, changes, fold, openTask);
   const links = useLinkForm({
     ...{ project, changes, outline, scroller, rows, axis, width, canEdit },
     grid: gridWidth,

@@ -24,6 +24,7 @@ import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
 
 const ProjectOfTask = later(() => import("../project-of-task").then((module) => module.default));
+const KeepBlank = later(() => import("../../board/keep-blank").then((module) => module.default));
 const CostOfTask = later(() => import("../../cost/folio").then((module) => module.default));
 const TimeOfTask = later(() => import("../../time/folio").then((module) => module.default));
 const CopyTasks = later(() => import("../../tasks/copy").then((module) => module.default));
@@ -147,6 +148,7 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
   const [proposing, setProposing] = useState(false);
   const [copying, setCopying] = useState(false);
   const [merging, setMerging] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const [becoming, setBecoming] = useState(false);
   const { person: me } = useMe();
   const edit = (title: string) =>
@@ -194,6 +196,9 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
             <MenuItem onSelect={() => setBecoming(true)}>Make it a project</MenuItem>
           )}
           {mayShape(project) && <MenuItem onSelect={() => setMerging(true)}>Merge into another task</MenuItem>}
+          {may(project, "manage") && draftHere() === null && (
+            <MenuItem onSelect={() => setKeeping(true)}>Keep as a blank</MenuItem>
+          )}
           <MenuItem
             onSelect={() =>
               navigator.clipboard.writeText(location.origin + address).then(
@@ -296,6 +301,11 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
       {becoming && (
         <Suspense fallback={null}>
           <ProjectOfTask row={row} close={() => setBecoming(false)} />
+        </Suspense>
+      )}
+      {keeping && (
+        <Suspense fallback={null}>
+          <KeepBlank project={project} row={row} close={() => setKeeping(false)} />
         </Suspense>
       )}
       {merging && (

@@ -2,14 +2,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useCallback, useEffect, useMemo } from "react";
 import { Link, Navigate, useNavigate, useParams, useSearchParams } from "react-router";
+import { ArrangeBoard, BoardWords } from "../../board/choice";
 import type { Project } from "../../data/api";
 import { withDraft } from "../../data/draft-here";
 import { may, useProject } from "../../data/hooks";
 import { Failed, Loading } from "../../parts/basics";
 import { AsTable } from "../../parts/table-file";
+import { useProjectDashboards } from "../../reports/dashboards/tabs";
 import { type DraftComparison, enterDraft, toOpen, useDraftComparison } from "../../schedule/draft";
 import { useRipple } from "../../schedule/ripple";
-import { BoardWords } from "../../tasks/board/choice";
 import { useChanges } from "../../tasks/changes";
 import { useHeldRows, useOutline } from "../../tasks/rows";
 import { ArrangeButton, ArrangeWords, ColouredBy } from "../../views/arrange";
@@ -32,6 +33,8 @@ import {
   LoadLens,
   Outline,
   Planning,
+  Portfolio,
+  ProjectReports,
   RippleCard,
   Schedule,
   Settings,
@@ -46,6 +49,7 @@ const ABOUT: Record<string, string> = {
   planning: "Planning",
   activity: "Activity",
   bin: "Bin",
+  reports: "Status reports",
   invoices: "Invoice sheets",
   import: "Import",
   settings: "Settings",
@@ -143,6 +147,8 @@ function Inside({ draft }: { draft: string | null }) {
   }, [name, lens]);
 
   if (!(lens in NAMES) || (lens === "compare" && !draft)) return <Navigate to={`/p/${upper}/brief`} replace />;
+  if (lens === "portfolio" && project.data && !project.data.portfolio)
+    return <Navigate to={`/p/${upper}/brief`} replace />;
   if (draft && !IN_DRAFT.includes(lens)) return <Navigate to={`/p/${upper}/${lens}`} replace />;
   if (project.error)
     return (
@@ -216,7 +222,13 @@ function Inside({ draft }: { draft: string | null }) {
         <ScopeSentence
           project={project.data}
           answer={answer}
-          arrange={lens === "outline" && <ArrangeButton project={project.data} />}
+          arrange={
+            lens === "outline" ? (
+              <ArrangeButton project={project.data} />
+            ) : (
+              lens === "board" && may(project.data, "manage") && <ArrangeBoard />
+            )
+          }
           end={
             <>
               <ColouredBy project={project.data} counts={view.tints?.length ? made?.tint_counts : undefined} />
@@ -229,7 +241,7 @@ function Inside({ draft }: { draft: string | null }) {
           {lens === "outline" && <ArrangeWords project={project.data} />}
         </ScopeSentence>
       )}
-      {lens !== "load" && (
+      {lens !== "load" && lens !== "portfolio" && (
         <div className="hidden sm:block">
           <Horizon
             data={page.data?.horizon}
@@ -242,12 +254,14 @@ function Inside({ draft }: { draft: string | null }) {
         <Suspense fallback={<Loading what={NAMES[lens] ?? ""} rows={14} />}>
           {lens === "brief" && <Brief project={project.data} openTask={openTask} />}
           {lens === "load" && <LoadLens project={project.data} openTask={openTask} horizon={page.data?.horizon} />}
+          {lens === "portfolio" && project.data.portfolio && <Portfolio project={project.data} />}
           {lens === "activity" && <Activity project={project.data} openTask={openTask} />}
           {lens === "planning" && <Planning project={project.data} changes={changes} openTask={openTask} />}
           {lens === "compare" && comparison.data && (
             <Compare project={project.data} comparison={comparison.data} openTask={openTask} />
           )}
           {lens === "bin" && <Bin project={project.data} changes={changes} />}
+          {lens === "reports" && <ProjectReports project={project.data} which={number} />}
           {lens === "invoices" && <Invoices project={project.data} sheet={number} />}
           {lens === "settings" && <Settings project={project.data} section={number} />}
           {lens === "import" && <Transfer project={project.data} />}
@@ -280,12 +294,12 @@ function Inside({ draft }: { draft: string | null }) {
               <Schedule {...shared} rows={rows} inPlan={comparison.data?.differences} />
             ))}
         </Suspense>
-        {ripple?.code === upper && (
+        {ripple?.code === upper && lens !== "portfolio" && (
           <Suspense fallback={null}>
             <RippleCard key={ripple.what} open={ripple} dayMinutes={project.data.day_minutes} />
           </Suspense>
         )}
-        {opened && lens !== "task" && (
+        {opened && lens !== "task" && lens !== "portfolio" && (
           <Suspense fallback={null}>
             <Folio
               id={opened}
@@ -328,12 +342,13 @@ function ProjectBar({
   draft: string | null;
 }) {
   const tabs = useSheetTabs(project, lens);
+  const boards = useProjectDashboards(project.code);
   return (
     <SheetBar
       {...{ sheets, current }}
       project={pages}
       more={!draft && <LensChoice project={project} />}
-      {...(draft ? {} : tabs)}
+      {...(draft ? {} : { ...tabs, kept: [...tabs.kept, ...boards] })}
     />
   );
 }

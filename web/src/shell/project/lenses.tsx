@@ -10,6 +10,7 @@ import { useSaveProject } from "../../tasks/settings/save";
 /** What each is called, and what it is for. The API says which there are. */
 export const LENSES: Record<string, { name: string; use: string }> = {
   brief: { name: "Brief", use: "how the project stands, in sentences" },
+  portfolio: { name: "Portfolio", use: "its own larger items and those of the projects that it joins" },
   outline: { name: "Outline", use: "the tree of tasks as a grid, edited in place" },
   board: { name: "Board", use: "a column for each state, with limits" },
   schedule: { name: "Schedule", use: "bars, links, and what decides the finish" },
@@ -22,7 +23,10 @@ export function LensChoice({ project }: { project: Project }) {
   const save = useSaveProject(project);
   const manages = may(project, "manage");
   const offered = Object.entries(LENSES).filter(
-    ([id]) => (manages || !project.lenses.includes(id)) && (id !== "costs" || project.may.includes("see_costs")),
+    ([id]) =>
+      (manages || !project.lenses.includes(id)) &&
+      (id !== "costs" || project.may.includes("see_costs")) &&
+      (id !== "portfolio" || project.portfolio),
   );
   if (!offered.length) return null;
   const change = (id: string, on: boolean) =>

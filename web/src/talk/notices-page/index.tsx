@@ -48,7 +48,9 @@ export default function Notices() {
           ) : !data ? (
             <Loading what="the notices" />
           ) : data.groups.length ? (
-            data.groups.map((group) => <Group key={`${group.code}${group.task_id}`} group={group} mark={mark} />)
+            data.groups.map((group) => (
+              <Group key={`${group.code}${group.task_id}${group.goal_id}`} group={group} mark={mark} />
+            ))
           ) : (
             <Empty title={all ? "Nothing has reached you yet" : "You have read everything"}>
               Here you are told what happens to the tasks that you own, help with, wrote on or follow, and where
@@ -79,9 +81,13 @@ function Show({ label, on, set }: { label: string; on: boolean; set: () => void 
 type Mark = ReturnType<typeof useMarkRead>;
 
 function Group({ group, mark }: { group: NoticeGroup; mark: Mark }) {
-  const parts = useParts(group.code, group.task_id ?? "");
+  const parts = useParts(group.code ?? "", group.task_id ?? "");
   const fresh = group.notices.filter((one) => !one.read).map((one) => one.id);
-  const to = group.task_id ? `/p/${group.code}/outline?open=${group.task_id}` : `/p/${group.code}/outline`;
+  const to = group.goal_id
+    ? `/goals?open=${group.goal_id}`
+    : group.task_id
+      ? `/p/${group.code}/outline?open=${group.task_id}`
+      : `/p/${group.code}/${group.notices.every((one) => one.kind.startsWith("report")) ? "reports" : "outline"}`;
   return (
     <article className="border-b border-rule-2 py-2.5">
       <div className="flex items-baseline gap-2">
@@ -93,7 +99,7 @@ function Group({ group, mark }: { group: NoticeGroup; mark: Mark }) {
           {group.title ?? group.project}
         </Link>
         <span className="flex-none text-[12px] text-ink-2">
-          {group.code} {group.number}
+          {group.goal_id ? "a goal" : `${group.code} ${group.number ?? ""}`}
         </span>
         <span className="ml-auto flex flex-none gap-3 text-[12px] text-ink-2">
           {group.task_id && (

@@ -13,13 +13,24 @@ export interface FieldProps {
 
 export const PICK = "-mx-1.5 min-h-6 w-[calc(100%+12px)] px-1.5 hover:bg-rose-soft";
 
-export function Cell({ label, wide, children }: { label: string; wide?: boolean; children: React.ReactNode }) {
+export function Cell({
+  label,
+  wide,
+  tall,
+  children,
+}: {
+  label: string;
+  wide?: boolean;
+  /** of several lines, with its name beside the first */
+  tall?: boolean;
+  children: React.ReactNode;
+}) {
   return (
     <div
       data-fact={label}
-      className={`flex min-h-8 items-center gap-2 border-b border-rule ${wide ? "col-span-2" : ""}`}
+      className={`flex min-h-8 gap-2 border-b border-rule ${tall ? "items-start" : "items-center"} ${wide ? "col-span-2" : ""}`}
     >
-      <dt className="w-[84px] flex-none text-[12px] text-ink-2">{label}</dt>
+      <dt className={`w-[84px] flex-none text-[12px] text-ink-2 ${tall ? "pt-1.5" : ""}`}>{label}</dt>
       <dd className="min-w-0 flex-1">{children}</dd>
     </div>
   );

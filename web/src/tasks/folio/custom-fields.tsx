@@ -13,6 +13,7 @@ import { type CustomField, ownKey, ownText, TYPED } from "../custom-fields";
 import type { Rows } from "../rows";
 import { Cell, type FieldProps, PICK } from "./cell";
 import { TaskFinder } from "./task-finder";
+import { TiedWork } from "./tied";
 
 interface OwnProps extends FieldProps {
   field: CustomField;
@@ -33,12 +34,18 @@ export function CustomCell(props: OwnProps) {
     );
   const text = ownText(field, value, people);
   return (
-    <Cell label={field.name} wide={field.type === "text" || field.type === "tasks" || field.type === "choices"}>
+    <Cell
+      label={field.name}
+      wide={["text", "tasks", "tied", "choices"].includes(field.type)}
+      tall={field.type === "tied"}
+    >
       <span title={hint} className="block">
         {field.type === "computed" ? (
           <span className="tabular-nums" title={`Computed: ${field.formula}`}>
             {computed || <span className="text-ink-3">nothing yet</span>}
           </span>
+        ) : field.type === "tied" ? (
+          <TiedWork {...props} save={save} />
         ) : field.type === "tasks" ? (
           <CustomTasks {...props} save={save} />
         ) : field.type === "link" && text ? (

@@ -18,6 +18,7 @@ import { CalendarPick, Constraint, isPinned } from "./constraint";
 import { CustomCell, MarksField } from "./custom-fields";
 import { type Fact, Groups } from "./groups";
 import { Neighbours } from "./neighbours";
+import { lanesFor, OnBoard } from "./on-board";
 import { RepeatsField } from "./recurrence";
 import { HeldBy, Helpers } from "./who";
 
@@ -246,7 +247,7 @@ export function Fields({
     {
       key: "Booked",
       group: "How much",
-      not: !project.hours || milestone,
+      not: !(project.hours || project.costs) || milestone,
       node: <Hours {...{ row, project, canEdit, edit }} />,
     },
     {
@@ -269,6 +270,38 @@ export function Fields({
             sayPriority(row.priority) || "none"
           )}
         </Cell>
+      ),
+    },
+    {
+      key: "Lane",
+      group: "Besides" as const,
+      not: row.is_summary || !lanesFor(project, row).length,
+      empty: !row.lane_id,
+      node: (
+        <OnBoard
+          label="Lane"
+          none="by rule"
+          all={lanesFor(project, row)}
+          value={row.lane_id}
+          open={open}
+          choose={(lane_id) => tell(edit("Lane", { lane_id }, { lane_id }))}
+        />
+      ),
+    },
+    {
+      key: "Backlog",
+      group: "Besides" as const,
+      not: row.is_summary || row.state_class !== "queued" || !project.periods.length,
+      empty: !row.period_id,
+      node: (
+        <OnBoard
+          label="Backlog"
+          none="pulled"
+          all={project.periods}
+          value={row.period_id}
+          open={open}
+          choose={(period_id) => tell(edit("Backlog", { period_id }))}
+        />
       ),
     },
     ...project.fields

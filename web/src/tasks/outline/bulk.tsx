@@ -80,7 +80,7 @@ const FIELDS: Field[] = [
     field: "state_id",
     name: "State",
     computed: true,
-    choices: (project) => project.states.map((one) => ({ value: one.id, name: one.name })),
+    choices: (project) => project.states.map((one) => ({ value: one.id, name: one.label })),
     say: (row, project) => project.states.find((one) => one.id === row.state_id)?.name ?? "",
   },
   {
@@ -135,7 +135,7 @@ const fieldsOf = (project: Project): Field[] => [
       ]
     : []),
   ...project.fields
-    .filter((one) => one.type !== "computed" && one.type !== "tasks" && one.type !== "choices")
+    .filter((one) => !["computed", "tasks", "tied", "choices"].includes(one.type))
     .map((one) => ({
       field: ownKey(one),
       name: one.name,

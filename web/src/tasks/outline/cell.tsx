@@ -1,8 +1,10 @@
 /** One cell of the outline: shows a value and edits it in place. */
-import { createContext, useContext, useEffect, useRef, useState } from "react";
+import { ArrowUpRight } from "lucide-react";
+import { createContext, useContext, useLayoutEffect, useRef, useState } from "react";
 import type { Project, TaskRow } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
 import { sayFull } from "../../parts/format";
+import { CARRIED } from "../../views/tied";
 import { fieldOf } from "../custom-fields";
 import { type Column, cellText, type Words } from "./columns";
 
@@ -64,6 +66,13 @@ export function CellText({ row, column, project }: { row: TaskRow; column: Colum
         {text.replace(/^https?:\/\//, "")}
       </a>
     );
+  if (column.id.startsWith(CARRIED) && text)
+    return (
+      <span className="truncate" title={`${column.head}, of the task that it is tied to`}>
+        <ArrowUpRight size={11} className="mr-0.5 inline text-slate" aria-label="of the tied task:" />
+        {text}
+      </span>
+    );
   const iso =
     column.id === "start"
       ? row.start
@@ -118,8 +127,9 @@ export function CellInput({
   const [text, setText] = useState(first);
   const input = useRef<HTMLInputElement>(null);
   const finished = useRef(false);
+  // before it is drawn, so that the next key finds it
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the field opens
-  useEffect(() => {
+  useLayoutEffect(() => {
     input.current?.focus();
     if (first === shown || wrong) input.current?.select();
   }, []);

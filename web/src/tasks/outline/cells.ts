@@ -44,7 +44,7 @@ export function pasteCells(
       const column = columns[at];
       if (!column) return "The block is wider than the columns shown. Nothing was pasted.";
       if (isFixed(row, column, project)) continue;
-      const value = valueIn(column, cell.trim(), project, people);
+      const value = valueIn(column, cell.trim(), row, project, people);
       if (value === undefined) return `“${cell}” is no ${column.head.toLowerCase()} here. Nothing was pasted.`;
       fields[column.field] = value;
     }
@@ -55,10 +55,17 @@ export function pasteCells(
 
 const same = (a: string, b: string) => a.toLowerCase() === b.toLowerCase();
 
-function valueIn(column: Column, text: string, project: Project, people: People): unknown {
+/** The state that a name means: of the workflow in which the task stands, else of another. */
+function stateCalled({ states }: Project, row: TaskRow, text: string) {
+  const way = states.find((one) => one.id === row.state_id)?.workflow_id;
+  const named = states.filter((one) => same(one.name, text) || same(one.label, text));
+  return named.find((one) => one.workflow_id === way) ?? named[0];
+}
+
+function valueIn(column: Column, text: string, row: TaskRow, project: Project, people: People): unknown {
   if (column.typed || column.id.startsWith("own.")) return text; // the server reads it
   if (!text) return column.id === "state" ? undefined : null;
-  if (column.id === "state") return project.states.find((one) => same(one.name, text))?.id;
+  if (column.id === "state") return stateCalled(project, row, text)?.id;
   if (column.id === "owner") return people.active.find((one) => same(one.name, text) || same(one.short, text))?.id;
   return priorities().find((one) => same(one.name, text) || same(one.id, text))?.id;
 }

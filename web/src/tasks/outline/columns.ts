@@ -125,13 +125,17 @@ export function columnsOf(shown: ShownColumn[], catalogue: Catalogue, project: P
       field: one.key,
       typed: own ? TYPED.has(own.type) : true,
       right,
-      readOnly: !own || own.type === "computed" || own.type === "tasks",
+      readOnly: own ? ["computed", "tasks", "tied"].includes(own.type) : !isCarriedTyped(one.key),
     };
     const width = Math.min(WIDEST, Math.max(NARROWEST, one.width ?? base.width));
     columns.push({ ...base, width, foot: one.foot });
   }
   return columns;
 }
+
+/** Carried from a task of another project, and typed: it is changed here as there. */
+const isCarriedTyped = (key: string) =>
+  key.startsWith("carried.") && /\.(start|finish|deadline|percent|effort)$/.test(key);
 
 /** The key under which a column stands in a view. */
 export const keyOf = (column: Column) => (column.id === "agreed" ? "agreed_finish" : column.id);
@@ -218,7 +222,13 @@ export function cellText(
       return row.percent || row.state_class !== "queued" ? `${row.percent} %` : "";
     default: {
       const own = fieldOf(project, column);
-      return own && own.type !== "computed" ? ownText(own, row.own[own.id], people) : (words?.[column]?.[row.id] ?? "");
+      if (column.startsWith("carried.")) {
+        const said = words?.[column]?.[row.id] ?? "";
+        return /^\d{4}-\d\d-\d\d$/.test(said) ? sayDay(said, now) : said;
+      }
+      return own && !["computed", "tasks", "tied"].includes(own.type)
+        ? ownText(own, row.own[own.id], people)
+        : (words?.[column]?.[row.id] ?? "");
     }
   }
 }

@@ -56,8 +56,10 @@ export function HeadRow({
         ),
       )}
       <span role="columnheader" tabIndex={-1} aria-label="Choose columns" className="w-9 flex-none text-center">
-        {catalogue && (
+        {catalogue ? (
           <ColumnsButton columns={columns} chosen={Boolean(view.columns)} catalogue={catalogue} change={change} />
+        ) : (
+          <span className="sr-only">Choose columns</span>
         )}
       </span>
     </div>

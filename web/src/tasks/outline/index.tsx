@@ -7,6 +7,7 @@ import { useGrid } from "../../parts/grid/use-grid";
 import { later } from "../../parts/later";
 import { useWidth } from "../../parts/use-width";
 import { useMayEnter } from "../../time/time";
+import { useTied } from "../../views/tied";
 import { useCatalogue, useView } from "../../views/view";
 import { treeOf, useFolds } from "../folds";
 import type { LensProps } from "../lens";
@@ -41,6 +42,7 @@ export default function Outline(props: LensProps) {
   const mayEnter = useMayEnter(project);
   const [view] = useView();
   const catalogue = useCatalogue(project.code).data;
+  useTied(project); // held for the cells that are changed through it
   const items = useMemo(() => arranged(outline, inside, folded, view, answer), [outline, inside, folded, view, answer]);
   const rows = useMemo(() => items.flatMap((item) => (item.head ? [] : [item.one])), [items]);
   const ids = useMemo(() => rows.map((one) => one.row.id), [rows]);
@@ -79,7 +81,7 @@ export default function Outline(props: LensProps) {
   });
   const { at, editing, refused, chosen, act } = grid;
   const shaping = shapingOf(act, { rows, folded, changes, canEdit, asOutlined });
-  const actions = useRowActions(act, changes, fold, openTask);
+  const actions = useRowActions(project.code, act, changes, fold, openTask);
   const clipboard = useClipboard(grid, props, rows, columns, answer?.words, canEdit);
   const drag = useDragRows(grid, rows, changes, asOutlined);
   const wide = columns.reduce((sum, one) => sum + one.width, 340);

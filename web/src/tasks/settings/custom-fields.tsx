@@ -4,7 +4,7 @@ import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { newId, type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
-import { note } from "../../data/notes";
+import { orTell } from "../../data/notes";
 import { kinds } from "../../data/vocabulary";
 import { Button, Field, IconButton, Modal, Pop, Tick, Wrong } from "../../parts/basics";
 
@@ -27,6 +27,7 @@ const TYPES: [CustomField["type"], string][] = [
   ["link", "link to a page"],
   ["computed", "computed"],
   ["tasks", "tasks of a kind"],
+  ["tied", "work of other projects"],
 ];
 
 const BLANK: CustomField = {
@@ -42,17 +43,18 @@ const BLANK: CustomField = {
   default: null,
   required_from: null,
   target_kind: null,
+  carries: [],
+  progress: false,
   broken: [],
 };
 
 export function CustomFields({ project }: { project: Project }) {
   const define = useDefine(project, "fields");
   const [edited, setEdited] = useState<CustomField | null>(null);
-  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   const move = (index: number, by: number) => {
     const one = project.fields[index];
     const rest = project.fields.filter((each) => each !== one);
-    if (one) tell(define.edit(one.id, { after_id: rest[index + by - 1]?.id ?? null }));
+    if (one) orTell(define.edit(one.id, { after_id: rest[index + by - 1]?.id ?? null }));
   };
   return (
     <section>
@@ -81,7 +83,7 @@ export function CustomFields({ project }: { project: Project }) {
             >
               <ArrowDown size={14} />
             </IconButton>
-            <IconButton label={`Take ${one.name} away`} onClick={() => tell(define.remove(one.id, one.name))}>
+            <IconButton label={`Take ${one.name} away`} onClick={() => orTell(define.remove(one.id, one.name))}>
               <Trash2 size={14} />
             </IconButton>
           </li>
@@ -207,6 +209,7 @@ function EditField({ field, project, close }: { field: CustomField; project: Pro
           </Field>
         )}
         {list && <Options options={draft.options} set={(options) => set({ options })} />}
+        {type === "tied" && <TiedSettings draft={draft} set={set} />}
         {type === "tasks" && (
           <Field label="Points to">
             <Select
@@ -259,7 +262,7 @@ function EditField({ field, project, close }: { field: CustomField; project: Pro
                 <option value="">never</option>
                 {project.states.map((state) => (
                   <option key={state.id} value={state.id}>
-                    {state.name}, and after it
+                    {state.label}, and after it
                   </option>
                 ))}
               </Select>
@@ -364,6 +367,75 @@ function Options({
           Add
         </Button>
       </p>
+    </fieldset>
+  );
+}
+
+/** What the API carries across, in the order of its document. */
+const CARRIED: [string, string][] = [
+  ["state", "state"],
+  ["owner", "owner"],
+  ["start", "start"],
+  ["finish", "finish"],
+  ["deadline", "deadline"],
+  ["percent", "percent done"],
+  ["priority", "priority"],
+  ["health", "health"],
+  ["effort", "effort"],
+  ["held_by", "what holds it"],
+  ["marks", "marks"],
+  ["agreed_finish", "agreed finish"],
+  ["variance", "variance"],
+];
+const OTHER = "own:";
+
+/** What is carried across from work of other projects, and whether progress comes from it. */
+function TiedSettings({ draft, set }: { draft: CustomField; set: (part: Partial<CustomField>) => void }) {
+  const [name, setName] = useState("");
+  const toggle = (one: string, on: boolean) =>
+    set({ carries: on ? [...draft.carries, one] : draft.carries.filter((each) => each !== one) });
+  const own = draft.carries.filter((one) => one.startsWith(OTHER));
+  const add = () => {
+    const wanted = `${OTHER}${name.trim()}`;
+    if (name.trim() && !draft.carries.includes(wanted)) set({ carries: [...draft.carries, wanted] });
+    setName("");
+  };
+  return (
+    <fieldset className="mb-3">
+      <legend className="label">Fields of that work shown here, and changed here as there</legend>
+      <div className="grid grid-cols-2">
+        {CARRIED.map(([id, words]) => (
+          <Tick key={id} checked={draft.carries.includes(id)} onChange={(on) => toggle(id, on)}>
+            {words}
+          </Tick>
+        ))}
+        {own.map((one) => (
+          <Tick key={one} checked onChange={() => toggle(one, false)}>
+            {one.slice(OTHER.length)}
+          </Tick>
+        ))}
+      </div>
+      <span className="mt-1 flex gap-2">
+        <input
+          className="input min-w-0 flex-1"
+          aria-label="A field of its own, by its name there"
+          placeholder="A field of its own, by its name there"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key !== "Enter") return;
+            event.preventDefault();
+            add();
+          }}
+        />
+        <Button onClick={add}>Carry it</Button>
+      </span>
+      <span className="mt-1 block">
+        <Tick checked={draft.progress} onChange={(progress) => set({ progress })}>
+          How far the task is comes from that work
+        </Tick>
+      </span>
     </fieldset>
   );
 }

@@ -6,7 +6,7 @@ import { projectKey, refreshProject } from "../../data/keys";
 import { note } from "../../data/notes";
 import { sendUndoable } from "../../data/undo";
 
-export type Sort = "fields" | "kinds" | "marks";
+export type Sort = "fields" | "kinds" | "marks" | "workflows" | "lanes" | "periods" | "blanks";
 
 /** Each throws the problem where it was refused. */
 export function useDefine(project: Project, sort: Sort) {
@@ -31,6 +31,16 @@ export function useDefine(project: Project, sort: Sort) {
         client.PATCH("/api/projects/{code}/defined/{sort}/{definition_id}", {
           ...path(id),
           body: { settings: {}, ...body },
+          headers,
+        }),
+      );
+      await refresh();
+    },
+    /** What stands in a lane or a period goes to another, or to none. */
+    moveOut: async (id: string, name: string, move_to: string | null) => {
+      await run(`Took away ${name}`, (headers) =>
+        client.DELETE("/api/projects/{code}/defined/{sort}/{definition_id}", {
+          params: { path: { code, sort, definition_id: id }, query: { move_to: move_to ?? undefined } },
           headers,
         }),
       );

@@ -1,4 +1,4 @@
-/** Whether a project plans hours, and the crews and roles that only it can book. */
+/** Whether a project plans hours, and the crews, materials and fixed costs that only it can book. */
 import { client, type Project, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { Crews } from "../../resources/crews";
@@ -27,7 +27,7 @@ export function HoursSettings({ project }: { project: Project }) {
         change={(hours, put) => change(hours ? "Switched hours on" : "Switched hours off", { hours }, put)}
       >
         Tasks then have an estimate and bookings of people, and the lens Load shows who has too much. Switched off,
-        nobody sees any of it; what was booked is kept.
+        nobody sees any of it, but for bookings where cost is reckoned; what was booked is kept.
       </Choice>
       {project.hours && (
         <Choice
@@ -45,7 +45,7 @@ export function HoursSettings({ project }: { project: Project }) {
           own. A calendar that a task was given comes first.
         </Choice>
       )}
-      {project.hours && <Crews project={project} />}
+      {(project.hours || project.costs) && <Crews project={project} />}
     </section>
   );
 }

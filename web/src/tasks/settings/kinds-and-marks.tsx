@@ -1,8 +1,8 @@
 /** Kinds and marks of the project's own: each a sign and a word. */
 
 import { Trash2 } from "lucide-react";
-import { type Project, sentence } from "../../data/api";
-import { note } from "../../data/notes";
+import type { Project } from "../../data/api";
+import { orTell } from "../../data/notes";
 import { IconButton, Pop, Tick } from "../../parts/basics";
 import { AddByName } from "../../parts/form";
 import { Sign, SignChooser } from "../../parts/sign";
@@ -28,7 +28,6 @@ const WORDS = {
 export function KindsOrMarks({ project, sort }: { project: Project; sort: "kinds" | "marks" }) {
   const define = useDefine(project, sort);
   const words = WORDS[sort];
-  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   const all = project[sort];
   return (
     <section>
@@ -53,7 +52,7 @@ export function KindsOrMarks({ project, sort }: { project: Project; sort: "kinds
                 shape={one.shape}
                 colour={one.colour}
                 colours={COLOURS}
-                onChange={(settings) => tell(define.edit(one.id, { settings }))}
+                onChange={(settings) => orTell(define.edit(one.id, { settings }))}
               />
             </Pop>
             <div className="flex-1">
@@ -87,16 +86,16 @@ export function KindsOrMarks({ project, sort }: { project: Project; sort: "kinds
                           .map((each) => each.id)
                           .filter((id) => (id === state.id ? on : chosen.includes(id)));
                         const states = next.length === project.states.length ? [] : next;
-                        tell(define.edit(one.id, { settings: { states } }));
+                        orTell(define.edit(one.id, { settings: { states } }));
                       }}
                     >
-                      {state.name}
+                      {state.label}
                     </Tick>
                   );
                 })}
               </Pop>
             )}
-            <IconButton label={`Take ${one.name} away`} onClick={() => tell(define.remove(one.id, one.name))}>
+            <IconButton label={`Take ${one.name} away`} onClick={() => orTell(define.remove(one.id, one.name))}>
               <Trash2 size={14} />
             </IconButton>
           </li>

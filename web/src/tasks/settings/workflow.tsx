@@ -1,5 +1,7 @@
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { Link } from "react-router";
+import { Blanks } from "../../board/blanks";
 import { client, newId, type Project, type State, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { stateClasses } from "../../data/vocabulary";
@@ -9,8 +11,30 @@ import { Select } from "../../parts/select";
 import { TextField } from "../../parts/text-field";
 import { useSaveProject } from "./save";
 
-/** The steps that work goes through: rename, reorder, limit, class, delete with a place for the tasks that stand there. */
+/** The states of each workflow: rename, reorder, limit, class, delete with a place for the tasks that stand there. */
 export function Workflow({ project }: { project: Project }) {
+  return (
+    <section>
+      <h2 className="mb-1 text-[17px]">Workflow</h2>
+      <p className="mb-2 text-ink-2">
+        The states that work goes through. A limit says how many tasks may stand in one at a time. Steps, rules, lanes,
+        the backlog and further workflows are set{" "}
+        <Link className="text-rose underline" to={`/p/${project.code}/board?arranging=yes`}>
+          on the board
+        </Link>
+        .
+      </p>
+      {[null, ...project.workflows.map((one) => one.id)].map((id) => (
+        <States key={id} project={project} workflow={id} />
+      ))}
+      <Blanks project={project} />
+    </section>
+  );
+}
+
+function States({ project, workflow }: { project: Project; workflow: string | null }) {
+  const states = project.states.filter((one) => one.workflow_id === workflow);
+  const name = project.workflows.find((one) => one.id === workflow)?.name ?? project.workflow_name;
   const save = useSaveProject(project);
   const [doomed, setDoomed] = useState<State | null>(null);
   const tell = (promise: Promise<unknown>) => promise.catch((error) => note(sentence(error), "wrong"));
@@ -23,18 +47,15 @@ export function Workflow({ project }: { project: Project }) {
       }),
     );
   const move = (index: number, by: number) => {
-    const state = project.states[index];
-    const rest = project.states.filter((one) => one !== state);
+    const state = states[index];
+    const rest = states.filter((one) => one !== state);
     if (state) tell(edit(state, { after_id: rest[index + by - 1]?.id ?? null }));
   };
   return (
-    <section>
-      <h2 className="mb-1 text-[17px]">Workflow</h2>
-      <p className="mb-2 text-ink-2">
-        The states that work goes through. A limit says how many tasks may stand in one at a time.
-      </p>
+    <div className="mb-4">
+      {project.workflows.length > 0 && <h3 className="mt-2 text-[15px]">{name}</h3>}
       <ol>
-        {project.states.map((state, index) => (
+        {states.map((state, index) => (
           <li key={state.id} className="flex min-h-9 items-center gap-1.5 border-b border-rule">
             <div className="flex-1">
               <TextField
@@ -72,7 +93,7 @@ export function Workflow({ project }: { project: Project }) {
             </IconButton>
             <IconButton
               label={`Move ${state.name} down`}
-              disabled={index === project.states.length - 1}
+              disabled={index === states.length - 1}
               onClick={() => move(index, 1)}
             >
               <ArrowDown size={14} />
@@ -84,26 +105,26 @@ export function Workflow({ project }: { project: Project }) {
         ))}
       </ol>
       <AddByName
-        label="Name of a new state"
+        label={project.workflows.length ? `Name of a new state of ${name}` : "Name of a new state"}
         action="Add a state"
         save={(name) =>
           save(`Added the state ${name}`, (headers) =>
             client.POST("/api/projects/{code}/states", {
               params: { path: { code: project.code } },
-              body: { id: newId(), name, state_class: "active" },
+              body: { id: newId(), name, state_class: "active", workflow_id: workflow, after_id: "end" },
               headers,
             }),
           )
         }
       />
       {doomed && <DeleteState project={project} state={doomed} close={() => setDoomed(null)} />}
-    </section>
+    </div>
   );
 }
 
-function DeleteState({ project, state, close }: { project: Project; state: State; close: () => void }) {
+export function DeleteState({ project, state, close }: { project: Project; state: State; close: () => void }) {
   const save = useSaveProject(project);
-  const others = project.states.filter((one) => one.id !== state.id);
+  const others = project.states.filter((one) => one.id !== state.id && one.step_of !== state.id);
   const [target, setTarget] = useState(
     others.find((one) => one.state_class === state.state_class)?.id ?? others[0]?.id ?? "",
   );
@@ -115,7 +136,7 @@ function DeleteState({ project, state, close }: { project: Project; state: State
         <Select className="w-full" value={target} onChange={(event) => setTarget(event.target.value)}>
           {others.map((one) => (
             <option key={one.id} value={one.id}>
-              {one.name}
+              {one.label}
             </option>
           ))}
         </Select>

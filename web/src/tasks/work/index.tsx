@@ -8,6 +8,7 @@ import { Button, Empty, Failed, Loading } from "../../parts/basics";
 import { count, sayDay, sayFull } from "../../parts/format";
 import { Health } from "../../parts/health";
 import { Tile } from "../../parts/tile";
+import { useToldLine } from "../../reports/newest";
 import { SheetBar } from "../../shell/sheet-bar";
 import { TitleLine } from "../../shell/title-line";
 import { WORD } from "../../views/word";
@@ -17,7 +18,7 @@ const ORDER = { slipping: 0, strained: 1, steady: 2, not_judged: 3 };
 
 export default function Work() {
   const [archived, setArchived] = useState(false);
-  const [starting, setStarting] = useState(false);
+  const [starting, setStarting] = useState<"project" | "portfolio" | null>(null);
   const { data, error, refetch } = useWork(archived);
   const me = useMe();
   const lines = useMemo(
@@ -44,9 +45,14 @@ export default function Work() {
           </>
         )}
         {mayStart && (
-          <Button look="go" className="-my-1.5 ml-2" onClick={() => setStarting(true)}>
-            New project
-          </Button>
+          <>
+            <Button className="-my-1.5 ml-2" onClick={() => setStarting("portfolio")}>
+              New portfolio
+            </Button>
+            <Button look="go" className="-my-1.5" onClick={() => setStarting("project")}>
+              New project
+            </Button>
+          </>
         )}
       </TitleLine>
       <div className="px-3 pb-2.5 text-[13.5px] text-ink-2 sm:px-[18px]">
@@ -68,7 +74,7 @@ export default function Work() {
             {mayStart ? (
               <>
                 <p className="mb-3">A project holds the tasks, the people and the dates of one intention.</p>
-                <Button look="go" onClick={() => setStarting(true)}>
+                <Button look="go" onClick={() => setStarting("project")}>
                   Start the first one
                 </Button>
               </>
@@ -79,7 +85,7 @@ export default function Work() {
         )}
       </div>
       <SheetBar sheets={[{ to: "/work", name: "Projects" }]} current="Projects" />
-      {starting && <NewProject close={() => setStarting(false)} />}
+      {starting && <NewProject portfolio={starting === "portfolio"} close={() => setStarting(null)} />}
     </>
   );
 }
@@ -87,6 +93,7 @@ export default function Work() {
 function Table({ lines }: { lines: ProjectLine[] }) {
   const { byId } = usePeople();
   const { now } = useMe();
+  const toldOf = useToldLine();
   const dated = lines
     .flatMap((line) => [line.start, line.finish].filter((at) => at !== null))
     .map((at) => parseISO(at));
@@ -121,7 +128,9 @@ function Table({ lines }: { lines: ProjectLine[] }) {
                     {count(line.tasks, "task")}
                     {line.unowned > 0 && `, ${line.unowned} without an owner`}
                     {line.held > 0 && `, ${line.held} held`}
+                    {line.portfolio && ", portfolio"}
                     {line.private && ", private"}
+                    {toldOf(line.code)}
                   </span>
                 </span>
               </Link>

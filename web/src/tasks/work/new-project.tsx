@@ -13,18 +13,21 @@ import { NameAndCode } from "../name-and-code";
 import { projectShape } from "../project-shape";
 
 /** Start a project. The code follows from the name until it is typed. */
-export function NewProject({ close }: { close: () => void }) {
+export function NewProject({ close, portfolio = false }: { close: () => void; portfolio?: boolean }) {
   const { now } = useMe();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [id] = useState(newId);
   const values = { name: "", code: "", description: "", start_day: format(now, "yyyy-MM-dd"), private: false };
   const form = useSending(projectShape, values, async (typed) => {
-    const made = await send((headers) => client.POST("/api/projects", { body: { id, ...typed }, headers }));
-    queries.setQueryData(projectKey(made.code), made);
+    const body = { id, ...typed };
+    const made = await send<{ code: string }>((headers) =>
+      portfolio ? client.POST("/api/portfolios", { body, headers }) : client.POST("/api/projects", { body, headers }),
+    );
+    if (!portfolio) queries.setQueryData(projectKey(made.code), made);
     queries.invalidateQueries({ queryKey: allKey("work") });
     close();
-    navigate(`/p/${made.code}/outline`);
+    navigate(`/p/${made.code}/${portfolio ? "portfolio" : "outline"}`);
   });
   const { dirtyFields } = form.formState;
   const name = form.watch("name");
@@ -37,7 +40,7 @@ export function NewProject({ close }: { close: () => void }) {
     return () => clearTimeout(timer);
   }, [name, dirtyFields.code, form]);
   return (
-    <Modal open onOpenChange={close} title="New project">
+    <Modal open onOpenChange={close} title={portfolio ? "New portfolio" : "New project"}>
       <form onSubmit={form.submit}>
         <NameAndCode form={form} />
         <Field label="What it is for">
@@ -57,7 +60,7 @@ export function NewProject({ close }: { close: () => void }) {
         <Wrong text={form.wrong("root")} />
         <div className="flex gap-2">
           <Button look="go" type="submit" disabled={form.isSubmitting}>
-            Start the project
+            {portfolio ? "Start the portfolio" : "Start the project"}
           </Button>
           <Button look="quiet" onClick={close}>
             Cancel

@@ -27,6 +27,10 @@ interface Props {
   setOpen: (open: boolean) => void;
 }
 
+/** How a cell is edited: as text, or where it holds several entries, or hours on an invoice sheet, as a list of them. */
+export const opensAs = (entries: { charged: boolean }[]) =>
+  entries.length > 1 || entries.some((one) => one.charged) ? "list" : "text";
+
 export function SheetCell(props: Props) {
   const { row, day, name, focused, editing, open, future, come, edit, leave, setOpen } = props;
   const here = row.entries.filter((one) => one.day === day);
@@ -68,7 +72,7 @@ export function SheetCell(props: Props) {
       className={`relative h-[30px] border-l border-rule px-1.5 text-right tabular-nums outline-offset-[-2px] ${future ? "bg-paper" : ""}`}
       onClick={come}
       onFocus={(event) => event.target === cell.current && come()}
-      onDoubleClick={() => row.may_enter && !future && (here.length > 1 ? setOpen(true) : edit(""))}
+      onDoubleClick={() => row.may_enter && !future && (opensAs(here) === "list" ? setOpen(true) : edit(""))}
     >
       {editing !== null || wrong ? (
         <Typing
@@ -111,7 +115,7 @@ export function SheetCell(props: Props) {
           </p>
           <ul>
             {here.map((one) => (
-              <EntryLine key={one.id} entry={one} project={{ code: row.code }} leads={row.may_enter} />
+              <EntryLine key={one.id} entry={one} project={{ code: row.code, archived: false }} leads={row.may_enter} />
             ))}
           </ul>
           {!here.length && <p className="px-1.5 py-1 text-ink-2">Nothing yet. Type hours into the cell.</p>}

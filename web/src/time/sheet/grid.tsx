@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { spotAfter, writes } from "../../parts/grid/keys";
 import { sayTime } from "../say";
 import type { SheetRow, TimeSheet } from "../time";
-import { type CellSpot, SheetCell } from "./cell";
+import { type CellSpot, opensAs, SheetCell } from "./cell";
 
 export const DAYS = 7;
 
@@ -62,7 +62,7 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
       event.preventDefault();
       return go(next.row, next.cell);
     }
-    const details = event.key === " " || (event.key === "Enter" && (event.shiftKey || entries.length > 1));
+    const details = event.key === " " || (event.key === "Enter" && (event.shiftKey || opensAs(entries) === "list"));
     if (details) {
       event.preventDefault();
       return setOpen(true);
@@ -71,10 +71,11 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
     if (event.key === "Enter" || event.key === "F2") {
       event.preventDefault();
       setEditing("");
-    } else if (writes(event) && entries.length < 2 && /[\d.,]/.test(event.key)) {
+    } else if (writes(event) && /[\d.,]/.test(event.key)) {
       event.preventDefault();
-      setEditing(event.key);
-    } else if (event.key === "Delete" && entries.length === 1) {
+      if (opensAs(entries) === "list") setOpen(true);
+      else setEditing(event.key);
+    } else if (event.key === "Delete" && entries.length === 1 && opensAs(entries) === "text") {
       event.preventDefault();
       setEditing(" ");
     }

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { type Schemas, sentence } from "../../data/api";
 import { useMe, usePeople } from "../../data/hooks";
-import { note } from "../../data/notes";
+import { note, orTell } from "../../data/notes";
 import { Button, Empty, Failed, IconButton, Loading, Modal, Pop, Tick, Wrong } from "../../parts/basics";
 import { Tile } from "../../parts/tile";
 import { type Sheet, SheetBar } from "../../shell/sheet-bar";
@@ -184,7 +184,6 @@ function AddTask({ sheet, add }: { sheet: TimeSheet; add: (row: SheetRow) => voi
 function Acts({ sheet }: { sheet: TimeSheet }) {
   const { turn } = useWeekActions();
   const [returning, setReturning] = useState(false);
-  const tell = (doing: Promise<unknown>) => doing.catch((error) => note(sentence(error), "wrong"));
   const states = sheet.projects.map((one) => one.state);
   const judged = sheet.projects.filter(
     (one) => one.may_judge && (one.state === "handed_in" || one.state === "accepted"),
@@ -194,10 +193,10 @@ function Acts({ sheet }: { sheet: TimeSheet }) {
     <>
       {judged.length > 0 && <Judge sheet={sheet} judged={judged} returning={returning} setReturning={setReturning} />}
       {sheet.mine && states.includes("handed_in") && (
-        <Button onClick={() => tell(turn("/api/time-sheet/take-back", sheet.monday))}>Take it back</Button>
+        <Button onClick={() => orTell(turn("/api/time-sheet/take-back", sheet.monday))}>Take it back</Button>
       )}
       {sheet.mine && open.length > 0 && (
-        <Button look="go" onClick={() => tell(turn("/api/time-sheet/hand-in", sheet.monday))}>
+        <Button look="go" onClick={() => orTell(turn("/api/time-sheet/hand-in", sheet.monday))}>
           Hand in the week
         </Button>
       )}
