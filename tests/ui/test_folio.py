@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.ui.conftest import Made, add_field
 
@@ -46,6 +46,37 @@ def test_a_comment_names_a_person_who_is_told_and_answers(sit: Callable[..., Any
     expect(folio(page)).to_contain_text("On Thursday")  # without loading the page again
     page.get_by_role("button", name="resolve").first.click()
     expect(folio(page)).to_contain_text("resolved by Ines O.")
+
+
+def test_what_is_typed_stays_while_the_folio_is_asked_for_again(sit: Callable[..., Any], made: Made) -> None:
+    made.add("Cast bars", start="2027-06-07", duration="6 d")
+    row = made.rows()["Cast bars"]
+    page = opened(sit, made, "Cast bars")
+    length = folio(page).get_by_role("textbox", name="Duration")
+    expect(length).to_have_value("6 d")
+    held: list[Route] = []
+    page.route(f"**/api/tasks/{row['id']}", lambda route: held.append(route))  # the folio's own answer does not come
+    length.fill("3 d")
+    with page.expect_response(lambda answer: answer.request.method == "PATCH"):
+        length.press("Enter")
+    expect(folio(page).get_by_role("textbox", name="Finish")).to_have_value(re.compile("9 June|9 Jun"))
+    expect(length).to_have_value("3 d")
+    assert held
+    for route in held:
+        route.abort()
+
+
+def test_what_arrives_in_a_field_that_is_all_selected_is_typed_over(sit: Callable[..., Any], made: Made) -> None:
+    made.add("Cast bars", start="2027-06-07", duration="6 d")
+    row = made.rows()["Cast bars"]
+    page = opened(sit, made, "Cast bars")
+    length = folio(page).get_by_role("textbox", name="Duration")
+    length.focus()
+    edit = {"id": row["id"], "revision": row["revision"], "fields": {"duration": "3 d"}}
+    made.ines("PATCH", f"/projects/{made.code}/tasks", {"tasks": [edit]})  # somebody else does that
+    expect(length).to_have_value("3 d")
+    page.keyboard.type("5 d")
+    expect(length).to_have_value("5 d")
 
 
 def test_text_survives_a_closed_tab(sit: Callable[..., Any], made: Made) -> None:

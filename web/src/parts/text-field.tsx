@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { sentence } from "../data/api";
 
 /** Text edited in place: Enter or leaving saves, Escape puts back; what was refused stays typed, with the reason. */
@@ -31,6 +31,14 @@ export function TextField({
   useEffect(() => {
     onSaveNow.current = onSave;
   });
+  // whether all of it is selected: a text that arrives meanwhile is too, so that typing replaces it instead of adding to it
+  const input = useRef<HTMLInputElement>(null);
+  const whole = useRef(false);
+  const shown = typed ?? value;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is the other text that loses the selection
+  useLayoutEffect(() => {
+    if (whole.current && document.activeElement === input.current) input.current?.select();
+  }, [shown]);
   async function save() {
     if (typed === null) return;
     if (under.current !== null) {
@@ -58,15 +66,24 @@ export function TextField({
   return (
     <span className="relative block min-w-0">
       <input
+        ref={input}
         aria-label={label}
         aria-invalid={wrong ? true : undefined}
         title={hint}
         className={`h-7 border border-transparent bg-transparent text-ellipsis ${readOnly ? "" : "hover:border-rule-2 focus:border-rose focus:bg-sheet"} ${className}`}
-        value={typed ?? value}
+        value={shown}
         readOnly={readOnly}
         placeholder={placeholder}
-        onFocus={(event) => !readOnly && event.target.select()}
+        onFocus={(event) => {
+          whole.current = !readOnly;
+          if (!readOnly) event.target.select();
+        }}
+        onSelect={(event) => {
+          const { selectionStart, selectionEnd, value: text } = event.currentTarget;
+          whole.current = !readOnly && selectionStart === 0 && selectionEnd === text.length;
+        }}
         onChange={(event) => {
+          whole.current = false;
           setTyped(event.target.value);
           setWrong("");
         }}

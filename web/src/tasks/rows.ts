@@ -1,7 +1,7 @@
 /** The rows of a project: fetched once, then only what changed. */
 import { type QueryClient, skipToken, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { ask, client } from "../data/api";
+import { ask, client, type TaskRow } from "../data/api";
 import { rowsKey } from "../data/keys";
 import { mergeRows, type OutlineRow, outlineOf, type Rows } from "./merge";
 
@@ -10,6 +10,17 @@ export type { OutlineRow, Rows } from "./merge";
 /** The rows as they are held, which somebody else asks for. */
 export function useHeldRows(code: string): Rows | undefined {
   return useQuery<Rows>({ queryKey: rowsKey(code), queryFn: skipToken, structuralSharing: false }).data;
+}
+
+/** One row as it is held, and when that was last brought up to date, in milliseconds. */
+export function useHeldRow(code: string, id: string): { row: TaskRow | undefined; at: number } {
+  const { data, dataUpdatedAt } = useQuery<Rows, Error, TaskRow | undefined>({
+    queryKey: rowsKey(code),
+    queryFn: skipToken,
+    structuralSharing: false,
+    select: (rows) => rows.byId.get(id),
+  });
+  return { row: data, at: dataUpdatedAt };
 }
 
 export function useRows(code: string) {

@@ -22,6 +22,7 @@ import { Description } from "../../tasks/folio/description";
 import { Fields } from "../../tasks/folio/fields";
 import { ProposeTasks } from "../../tasks/folio/proposals";
 import { TaskFinder } from "../../tasks/folio/task-finder";
+import { useHeldRow } from "../../tasks/rows";
 
 const ProjectOfTask = later(() => import("../project-of-task").then((module) => module.default));
 const KeepBlank = later(() => import("../../board/keep-blank").then((module) => module.default));
@@ -47,7 +48,10 @@ const WHOLE = "flex min-w-0 flex-1 flex-col overflow-auto bg-sheet px-4 py-4 out
 
 export function Folio(props: FolioProps) {
   const { id, close, step, whole } = props;
-  const { data, error, refetch } = useTask(id);
+  const { data, error, refetch, dataUpdatedAt } = useTask(id);
+  // the lens may know of a change that the folio is still asking for: what was typed does not go back for a moment
+  const held = useHeldRow(props.project.code, id);
+  const detail = data && held.row && held.at >= dataUpdatedAt ? { ...data, row: held.row } : data;
   const panel = useRef<HTMLElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the folio takes the focus each time another task opens
   useEffect(() => {
@@ -71,8 +75,8 @@ export function Folio(props: FolioProps) {
           </IconButton>
           <Failed error={error} retry={refetch} />
         </>
-      ) : data ? (
-        <Contents key={data.row.id} {...props} detail={data} panel={panel} />
+      ) : detail ? (
+        <Contents key={detail.row.id} {...props} detail={detail} panel={panel} />
       ) : (
         <Loading what="the task" />
       )}
