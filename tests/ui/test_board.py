@@ -160,6 +160,19 @@ def test_slips_have_sizes_fields_and_columns_fold(sit: Callable[..., Desk], made
     expect(page.get_by_role("button", name="Unfold In review")).to_be_visible()
 
 
+def test_the_board_goes_on_paper_with_the_rows_that_it_has(sit: Callable[..., Desk], made: Made) -> None:
+    made.add("A")
+    page = sit().go(f"/p/{made.code}/board?rows=owner&text=A")
+    link = page.get_by_role("link", name="PDF")
+    address = link.get_attribute("href") or ""
+    assert "rows=owner" in address
+    assert "text=A" in address
+    with page.expect_download() as waiting:
+        link.click()
+    assert waiting.value.suggested_filename == f"{made.code} board.pdf"
+    assert waiting.value.path().read_bytes().startswith(b"%PDF")
+
+
 def test_two_streams_stand_one_under_the_other_and_blanks_are_offered(sit: Callable[..., Desk]) -> None:
     desk = sit()
     page = desk.go("/p/KIO/board")

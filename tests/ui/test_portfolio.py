@@ -77,8 +77,9 @@ def test_own_items_stand_in_lanes_and_the_list_is_sorted(sit: Callable[..., Desk
     expect(page.get_by_text("1 of 1", exact=True)).to_be_visible()
     desk.saved()
     page.get_by_role("button", name="list", exact=True).click()
-    page.get_by_role("button", name="Done").click()
-    page.get_by_role("button", name="Done").click()
+    done = page.get_by_role("columnheader", name="Done").get_by_role("button")
+    done.click()
+    done.click()
     expect(page.get_by_role("columnheader", name="Done")).to_have_attribute("aria-sort", "descending")
     percents = [int(one.split()[0]) for one in page.get_by_role("cell", name=re.compile(r"^\d+ %$")).all_text_contents()]
     assert percents == sorted(percents, reverse=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from fpdf import FPDF
+from fpdf.enums import MethodReturnValue
 
 from .drawing.letters import FAMILY, font_file
 
@@ -19,10 +20,11 @@ class Paper(FPDF):
         title: of the document, for its properties; ``foot``: what stands at the foot of each page.
         at: when it is printed.
         across: with the longer side across.
+        size: A4 or A3.
     """
 
-    def __init__(self, title: str, foot: str, at: datetime, *, across: bool = False) -> None:
-        super().__init__("landscape" if across else "portrait", format="A4")
+    def __init__(self, title: str, foot: str, at: datetime, *, across: bool = False, size: str = "A4") -> None:
+        super().__init__("landscape" if across else "portrait", format=size)
         self._foot = foot
         for bold in (False, True):
             self.add_font(FAMILY, "B" if bold else "", font_file(bold))
@@ -57,6 +59,21 @@ class Paper(FPDF):
             fits = self.get_string_width(text[:middle].rstrip() + "…") <= room
             low, high = (middle, high) if fits else (low, middle - 1)
         return text[:low].rstrip() + "…"
+
+    def wrapped(self, text: str, width: float, most: int, size: float) -> list[str]:
+        """A text broken into lines, the last of them cut where there would be more.
+
+        Args:
+            width: millimetres.
+            most: lines.
+            size: of the letters, in points.
+        """
+        self.set_font(FAMILY, "", size)
+        broken = self.multi_cell(width, size * 0.45, text, dry_run=True, output=MethodReturnValue.LINES)
+        lines = broken if isinstance(broken, list) else [text]
+        if len(lines) <= most:
+            return lines
+        return [*lines[: most - 1], self.fitting(" ".join(lines[most - 1 :]), width)]
 
     def line_of(
         self, x: float, y: float, width: float, text: str, size: float, colour: Colour = INK, *, bold: bool = False,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from collections.abc import Callable
 from datetime import timedelta
@@ -295,3 +296,21 @@ def test_who_may_not_lead_designs_nothing_and_sees_what_is_there(ines: Caller, s
     assert member("GET", "/projects/LAN/board")["cells"][lane]
     member("POST", "/projects/LAN/defined/lanes", {"name": "Mine"}, expect=403)
     member("POST", f"/projects/LAN/states/{state_id(ines, 'Ready')}/steps", {"first": "a", "second": "b"}, expect=403)
+
+
+def test_the_board_goes_on_paper_within_the_sentence(ines: Caller) -> None:
+    define(ines, "lanes", "Urgent", where={"all": [["priority", "any", ["must"]]]})
+    for at in range(12):
+        ines.add(f"Glaze pane {at}", priority="must" if at % 2 else None)
+
+    def pages(query: str) -> int:
+        answer = ines("GET", f"/projects/LAN/board.pdf{query}")
+        assert answer.content.startswith(b"%PDF")
+        assert answer.headers["content-disposition"] == 'attachment; filename="LAN board.pdf"'
+        return len(re.findall(rb"/Type /Page\b", answer.content))
+
+    assert pages("") == 2  # twelve slips of one column
+    assert pages("?text=pane%201") == pages("?rows=lanes&text=nothing") == 1
+    assert pages("?rows=lanes") == pages("?rows=owner") == pages("?rows=parent&days=3") == 2
+    ines("GET", "/projects/LAN/board.pdf?rows=own.gone", expect=422)
+    ines("GET", "/projects/LAN/board.pdf?days=0", expect=422)

@@ -1,8 +1,6 @@
-/** The blanks that the add lines of the board offer: what each makes, renamed, ordered, taken away. */
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import type { Project } from "../data/api";
 import { orTell } from "../data/notes";
-import { IconButton } from "../parts/basics";
+import { Reorder } from "../parts/reorder";
 import { TextField } from "../parts/text-field";
 import { kindName } from "../tasks/custom-fields";
 import { useDefine } from "../tasks/settings/define";
@@ -42,19 +40,13 @@ export function Blanks({ project }: { project: Project }) {
                 <Makes made={one.task as Made} project={project} depth={0} />
               </ul>
             </div>
-            <IconButton label={`Move ${one.name} up`} disabled={index === 0} onClick={() => move(index, -1)}>
-              <ArrowUp size={14} />
-            </IconButton>
-            <IconButton
-              label={`Move ${one.name} down`}
-              disabled={index === project.blanks.length - 1}
-              onClick={() => move(index, 1)}
-            >
-              <ArrowDown size={14} />
-            </IconButton>
-            <IconButton label={`Take ${one.name} away`} onClick={() => orTell(define.remove(one.id, one.name))}>
-              <Trash2 size={14} />
-            </IconButton>
+            <Reorder
+              name={one.name}
+              at={index}
+              of={project.blanks.length}
+              move={(by) => move(index, by)}
+              remove={() => orTell(define.remove(one.id, one.name))}
+            />
           </li>
         ))}
       </ul>

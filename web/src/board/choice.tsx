@@ -1,10 +1,12 @@
 /** What the board's part of the sentence says: rows by what, how long finished work stays, how large slips are. */
 import { useMemo } from "react";
-import { useSearchParams } from "react-router";
 import type { Project } from "../data/api";
+import { withDraft } from "../data/draft-here";
 import { Tick } from "../parts/basics";
+import { useAddress } from "../parts/use-address";
 import { ownKey } from "../tasks/custom-fields";
 import { FieldList } from "../views/field-list";
+import { useScope, writeScope } from "../views/scope";
 import { useCatalogue } from "../views/view";
 import { Word } from "../views/word";
 import type { Size } from "./slip";
@@ -58,19 +60,11 @@ export function readBoardChoice(params: URLSearchParams, project: Project): Boar
 
 /** The choice in the address; what does not change stays the same. */
 export function useBoardChoice(project: Project): [BoardChoice, (name: string, value: string) => void] {
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const text = ["rows", "days", "slips", "fields", "covers", "zoom", "folded"].map((one) => params.get(one)).join("|");
   // biome-ignore lint/correctness/useExhaustiveDependencies: the text is what changes
   const choice = useMemo(() => readBoardChoice(params, project), [text, project]);
-  const set = (name: string, value: string) =>
-    setParams(
-      (now) => {
-        if (value) now.set(name, value);
-        else now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
+  const set = (name: string, value: string) => setAddress({ [name]: value });
   return [choice, set];
 }
 
@@ -114,25 +108,34 @@ export function BoardWords({ project }: { project: Project }) {
   );
 }
 
+/** The board within the sentence as a document for paper, with the rows that it has here. */
+export function BoardPaper({ project }: { project: Project }) {
+  const [choice] = useBoardChoice(project);
+  const [scope] = useScope();
+  const query = writeScope(new URLSearchParams(), scope);
+  query.set("rows", choice.rows);
+  query.set("days", String(choice.days));
+  return (
+    <a
+      className="underline decoration-rule-2 hover:text-ink"
+      href={withDraft(`/api/projects/${project.code}/board.pdf?${query}`)}
+      download
+    >
+      PDF
+    </a>
+  );
+}
+
 /** For leads: shows what changes the columns, the lanes and the backlog. */
 export function ArrangeBoard() {
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const on = params.get("arranging") === "yes";
   return (
     <button
       type="button"
       aria-pressed={on}
       className="font-[550] text-rose hover:underline"
-      onClick={() =>
-        setParams(
-          (now) => {
-            if (on) now.delete("arranging");
-            else now.set("arranging", "yes");
-            return now;
-          },
-          { replace: true },
-        )
-      }
+      onClick={() => setAddress({ arranging: on ? null : "yes" })}
     >
       {on ? "done arranging" : "+ arrange the board"}
     </button>

@@ -3,10 +3,10 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { addDays, addMonths, differenceInCalendarDays, format, max, min, parseISO, startOfMonth } from "date-fns";
 import { useMemo, useRef } from "react";
 import { useMe } from "../data/hooks";
-import { Facet } from "../parts/facet";
 import { sayDay, sayFull } from "../parts/format";
 import { useWidth } from "../parts/use-width";
 import type { ViewProps } from "./cards";
+import { ItemName } from "./item-name";
 import type { Item } from "./portfolio";
 
 const WIDE = 300;
@@ -85,18 +85,7 @@ export function Bars({ project, items, opened, open }: ViewProps) {
                 className={`flex items-center gap-2 border-b border-rule px-2 ${opened === item.task_id ? "bg-rose-soft" : ""}`}
                 style={{ height: LINE }}
               >
-                <span className="w-12 flex-none truncate text-[11px] font-semibold tracking-[.08em] text-rose max-sm:hidden">
-                  {item.code}
-                </span>
-                <Facet row={item} size={15} />
-                <button
-                  type="button"
-                  className="min-w-0 truncate text-left font-[550] hover:underline"
-                  title={`${item.code} ${item.title}`}
-                  onClick={() => open(item.task_id, item.code)}
-                >
-                  {item.title}
-                </button>
+                <ItemName item={item} open={open} narrow="max-sm:hidden" />
               </div>
             ))}
         </div>

@@ -1,10 +1,9 @@
-/** A portfolio: larger items of its own and of the projects that it joins, as a board, a list or a schedule. */
-import { useSearchParams } from "react-router";
 import type { Project } from "../data/api";
 import { may } from "../data/hooks";
 import { Empty, Failed, Loading, Tick } from "../parts/basics";
 import { count } from "../parts/format";
 import { AsTable } from "../parts/table-file";
+import { useAddress } from "../parts/use-address";
 import { OpenedTask, useOpened } from "../shell/opened-task";
 import { Bars } from "./bars";
 import { Cards } from "./cards";
@@ -20,7 +19,7 @@ const VIEWS: [Shown, string][] = [
 
 export default function Portfolio({ project }: { project: Project }) {
   const { data, error, refetch } = usePortfolio(project.code);
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const { id: opened, open } = useOpened();
   const shown = VIEWS.find(([one]) => one === params.get("as"))?.[0] ?? "board";
   const troubled = params.get("only") === "troubled";
@@ -28,15 +27,6 @@ export default function Portfolio({ project }: { project: Project }) {
   const canEdit = may(project, "edit");
   if (error) return <Failed error={error} retry={refetch} />;
   if (!data) return <Loading what="the portfolio" rows={14} />;
-  const set = (name: string, value: string) =>
-    setParams(
-      (now) => {
-        if (value) now.set(name, value);
-        else now.delete(name);
-        return now;
-      },
-      { replace: true },
-    );
   const items = troubled ? data.items.filter((one) => one.troubled) : data.items;
   const view = { project, answer: data, items, canEdit, manages, opened, open };
   return (
@@ -49,14 +39,14 @@ export default function Portfolio({ project }: { project: Project }) {
                 key={one}
                 type="button"
                 aria-pressed={shown === one}
-                onClick={() => set("as", one === "board" ? "" : one)}
+                onClick={() => set({ as: one === "board" ? null : one })}
                 className={`border border-rule-2 px-2.5 py-0.5 not-first:-ml-px ${shown === one ? "bg-ink text-paper" : "bg-sheet hover:bg-band"}`}
               >
                 {words}
               </button>
             ))}
           </span>
-          <Tick checked={troubled} onChange={(on) => set("only", on ? "troubled" : "")}>
+          <Tick checked={troubled} onChange={(on) => set({ only: on ? "troubled" : null })}>
             only what is late, held, slipping or past what was promised
           </Tick>
           <span className="text-[12px] text-ink-2">

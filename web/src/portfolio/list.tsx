@@ -1,13 +1,13 @@
 /** A portfolio as a list: one line for each item, those of a part together. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useMemo, useRef } from "react";
-import { useSearchParams } from "react-router";
 import { usePeople } from "../data/hooks";
-import { Facet } from "../parts/facet";
 import { Health } from "../parts/health";
 import { Tile } from "../parts/tile";
+import { useAddress } from "../parts/use-address";
 import type { ViewProps } from "./cards";
 import { Expected, HoldsUp, ItemMarks } from "./item";
+import { ItemName } from "./item-name";
 import type { Item } from "./portfolio";
 
 const LINE = 34;
@@ -42,20 +42,11 @@ function rankBy(by: By, names: (id: string | null) => string): (item: Item) => s
 
 /** The order of the list: as the portfolio has it, or by a head that was pressed, a second time the other way about. */
 function useOrder(given: Item[], names: (id: string | null) => string) {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const [asked = "", way] = (params.get("sort") ?? "").split(" ");
   const sort = HEADS.find(([, by]) => by === asked)?.[1];
   const down = way === "down";
-  const sortBy = (by: By) =>
-    setParams(
-      (now) => {
-        if (by !== sort) now.set("sort", by);
-        else if (!down) now.set("sort", `${by} down`);
-        else now.delete("sort");
-        return now;
-      },
-      { replace: true },
-    );
+  const sortBy = (by: By) => set({ sort: by !== sort ? by : down ? null : `${by} down` });
   const items = useMemo(() => {
     if (!sort) return given;
     const rank = rankBy(sort, names);
@@ -120,17 +111,7 @@ export function ItemList({ project, answer, items: given, canEdit, opened, open 
                 style={{ transform: `translateY(${start}px)`, gridTemplateColumns: COLUMNS }}
               >
                 <span role="cell" className="flex min-w-0 items-center gap-2 px-2">
-                  <span className="w-12 flex-none truncate text-[11px] font-semibold tracking-[.08em] text-rose">
-                    {item.code}
-                  </span>
-                  <Facet row={item} size={15} />
-                  <button
-                    type="button"
-                    className="min-w-0 truncate text-left font-[550] hover:underline"
-                    onClick={() => open(item.task_id, item.code)}
-                  >
-                    {item.title}
-                  </button>
+                  <ItemName item={item} open={open} />
                 </span>
                 <span role="cell" className="truncate px-2 text-ink-2" title={item.state}>
                   {item.state}

@@ -1,8 +1,8 @@
 /** On pages over all projects: the folio of the task that the address names, and what a change there carries on. */
 import { useQuery } from "@tanstack/react-query";
 import { Suspense } from "react";
-import { useSearchParams } from "react-router";
 import { projectQuery, useProject } from "../data/hooks";
+import { useAddress } from "../parts/use-address";
 import { useRipple } from "../schedule/ripple";
 import { useChanges } from "../tasks/changes";
 import { useRows } from "../tasks/rows";
@@ -10,22 +10,9 @@ import { Folio, RippleCard } from "./pages";
 
 /** Which task is open, and a way to open another. */
 export function useOpened() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const code = params.get("in");
-  const open = (id: string | null, of: string | null = code) =>
-    setParams(
-      (now) => {
-        for (const [name, value] of [
-          ["open", id],
-          ["in", id && of],
-        ] as const) {
-          if (value) now.set(name, value);
-          else now.delete(name);
-        }
-        return now;
-      },
-      { replace: true },
-    );
+  const open = (id: string | null, of: string | null = code) => set({ open: id, in: id && of });
   return { id: params.get("open"), code, open };
 }
 

@@ -25,7 +25,10 @@ export function ProjectTitle({ project, facts }: { project: Project; facts: Scop
       {project.archived && <span className="font-semibold text-slate">Archived: it can be read, not changed</span>}
       {facts && (
         <>
-          <Health value={facts.health} rule={facts.health_rule} />
+          {/* a portfolio whose own items have no dates is judged item by item, by what these are tied to */}
+          {!(project.portfolio && facts.health === "not_judged") && (
+            <Health value={facts.health} rule={facts.health_rule} />
+          )}
           <span>
             <b>{facts.percent} %</b> done
           </span>

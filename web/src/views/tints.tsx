@@ -1,8 +1,9 @@
 /** The editor of tints: ordered rules. Beside each stands what it catches now, and what an earlier one took. */
-import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
+import { Plus } from "lucide-react";
 import { newId } from "../data/api";
-import { Button, IconButton, Modal, Pop, Tick } from "../parts/basics";
+import { Button, Modal, Pop, Tick } from "../parts/basics";
 import { count } from "../parts/format";
+import { Reorder } from "../parts/reorder";
 import { Select } from "../parts/select";
 import { Sign, SignChooser } from "../parts/sign";
 import { ClauseWords } from "./clauses";
@@ -54,8 +55,7 @@ export default function Tints({
             of={counts?.find((one) => one.id === tint.id)}
             catalogue={catalogue}
             project={project}
-            first={index === 0}
-            last={index === tints.length - 1}
+            total={tints.length}
             put={(part) => put(index, part)}
             move={(to) => move(index, to)}
             index={index}
@@ -96,8 +96,7 @@ function Rule({
   of,
   catalogue,
   project,
-  first,
-  last,
+  total,
   index,
   put,
   move,
@@ -108,8 +107,7 @@ function Rule({
   of: TintCount | undefined;
   catalogue: Catalogue;
   project: Ground;
-  first: boolean;
-  last: boolean;
+  total: number;
   index: number;
   put: (part: Partial<Tint>) => void;
   move: (to: number) => void;
@@ -187,15 +185,7 @@ function Rule({
           )}
         </Pop>
         <span className="ml-auto flex flex-none">
-          <IconButton label={`Move ${tint.name} up`} disabled={first} onClick={() => move(index - 1)}>
-            <ArrowUp size={14} />
-          </IconButton>
-          <IconButton label={`Move ${tint.name} down`} disabled={last} onClick={() => move(index + 1)}>
-            <ArrowDown size={14} />
-          </IconButton>
-          <IconButton label={`Take ${tint.name} away`} onClick={remove}>
-            <Trash2 size={14} />
-          </IconButton>
+          <Reorder name={tint.name} at={index} of={total} move={(by) => move(index + by)} remove={remove} />
         </span>
       </div>
       <p className="mt-1.5 pl-9">

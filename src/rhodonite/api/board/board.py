@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import FastAPI, Request
+from fastapi import FastAPI, Query, Request
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from ...core.board.limits import LimitPassed
 from ...core.tasks.model import LimitRule
-from ...services.board import blanks, limits
+from ...formats.board_pdf import write_board_pdf
+from ...services.board import blanks, limits, printing
 from ...services.board.limits import PlaceNow
 from ...services.common.context import new_id
 from ..common.inputs import Fields, Id, Name, make_router
 from ..common.problems import problem
 from ..common.use import Using, needs
 from ..tasks.tasks import RowsOut, Since, rows_response
+from ..views.asked import Scoped
 
+Rows = Annotated[
+    str, Query(max_length=60, description="What makes the rows: none, lanes (the project's own), parent, or the key of a field")
+]
+Days = Annotated[int, Query(ge=1, le=3650, description="For how many days finished work stays")]
 router = make_router("board")
 
 
@@ -87,6 +93,15 @@ def read_board(code: str, use: Using, covers: bool = False) -> BoardOut:
     }
     places = [_place(one) for one in board.places]
     return BoardOut(revision=board.revision, lanes=board.ruled, cells=cells, covers=board.covers, places=places)
+
+
+@router.get("/projects/{code}/board.pdf", openapi_extra=needs("see"), response_class=Response)
+def print_board(code: str, use: Using, scope: Scoped, rows: Rows = "none", days: Days = 14) -> Response:
+    """The board on paper, as large as its columns ask for."""
+    shown = use.read(printing.print_board, code, scope, rows, days)
+    body = write_board_pdf(shown.title, shown.said, shown.boards, shown.people, shown.at)
+    headers = {"Content-Disposition": f'attachment; filename="{code.upper()} board.pdf"'}
+    return Response(body, media_type="application/pdf", headers=headers)
 
 
 class LimitPassedOut(BaseModel):

@@ -2,12 +2,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Suspense, useCallback, useEffect, useMemo } from "react";
 import { Link, Navigate, useNavigate, useParams, useSearchParams } from "react-router";
-import { ArrangeBoard, BoardWords } from "../../board/choice";
+import { ArrangeBoard, BoardPaper, BoardWords } from "../../board/choice";
 import type { Project } from "../../data/api";
 import { withDraft } from "../../data/draft-here";
 import { may, useProject } from "../../data/hooks";
 import { Failed, Loading } from "../../parts/basics";
 import { AsTable } from "../../parts/table-file";
+import { useAddress } from "../../parts/use-address";
 import { useProjectDashboards } from "../../reports/dashboards/tabs";
 import { type DraftComparison, enterDraft, toOpen, useDraftComparison } from "../../schedule/draft";
 import { useRipple } from "../../schedule/ripple";
@@ -123,24 +124,12 @@ function Inside({ draft }: { draft: string | null }) {
   const viewed = useViewAnswer(upper, scope, view, scoped && (arranges || Boolean(view.tints?.length)));
   const tints = useTints(view, viewed.data);
   const changes = useChanges(upper);
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const opened = params.get("open");
   const ripple = useRipple();
   const ids = answer?.ids;
   const inside = useMemo(() => (ids ? new Set(ids) : null), [ids]);
-  const openTask = useCallback(
-    (id: string | null) =>
-      setParams(
-        (now) => {
-          const next = new URLSearchParams(now);
-          if (id) next.set("open", id);
-          else next.delete("open");
-          return next;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
+  const openTask = useCallback((id: string | null) => setAddress({ open: id }), [setAddress]);
   const name = project.data?.name;
   useEffect(() => {
     document.title = name ? `${NAMES[lens] ?? lens} · ${name}` : "Rhodonite";
@@ -234,6 +223,12 @@ function Inside({ draft }: { draft: string | null }) {
               <ColouredBy project={project.data} counts={view.tints?.length ? made?.tint_counts : undefined} />
               {" · "}
               <ExportLink code={upper} lens={lens} params={params} columns={view.columns?.map((one) => one.key)} />
+              {lens === "board" && (
+                <>
+                  {" or "}
+                  <BoardPaper project={project.data} />
+                </>
+              )}
             </>
           }
         >

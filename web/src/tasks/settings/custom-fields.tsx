@@ -1,13 +1,13 @@
 /** The fields that a project adds to its tasks: defined, ordered, taken away and put back. */
 
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { newId, type Project, sentence } from "../../data/api";
 import { usePeople } from "../../data/hooks";
 import { orTell } from "../../data/notes";
 import { kinds } from "../../data/vocabulary";
 import { Button, Field, IconButton, Modal, Pop, Tick, Wrong } from "../../parts/basics";
-
+import { Reorder } from "../../parts/reorder";
 import { Select } from "../../parts/select";
 import { Sign } from "../../parts/sign";
 import { COLOURS } from "../../views/view";
@@ -73,19 +73,13 @@ export function CustomFields({ project }: { project: Project }) {
             >
               {one.name} <span className="text-ink-2">{saysOf(one, project)}</span>
             </button>
-            <IconButton label={`Move ${one.name} up`} disabled={index === 0} onClick={() => move(index, -1)}>
-              <ArrowUp size={14} />
-            </IconButton>
-            <IconButton
-              label={`Move ${one.name} down`}
-              disabled={index === project.fields.length - 1}
-              onClick={() => move(index, 1)}
-            >
-              <ArrowDown size={14} />
-            </IconButton>
-            <IconButton label={`Take ${one.name} away`} onClick={() => orTell(define.remove(one.id, one.name))}>
-              <Trash2 size={14} />
-            </IconButton>
+            <Reorder
+              name={one.name}
+              at={index}
+              of={project.fields.length}
+              move={(by) => move(index, by)}
+              remove={() => orTell(define.remove(one.id, one.name))}
+            />
           </li>
         ))}
       </ul>

@@ -1,12 +1,12 @@
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { Blanks } from "../../board/blanks";
 import { client, newId, type Project, type State, sentence } from "../../data/api";
 import { note } from "../../data/notes";
 import { stateClasses } from "../../data/vocabulary";
-import { Button, IconButton, Modal, Wrong } from "../../parts/basics";
+import { Button, Modal, Wrong } from "../../parts/basics";
 import { AddByName } from "../../parts/form";
+import { Reorder } from "../../parts/reorder";
 import { Select } from "../../parts/select";
 import { TextField } from "../../parts/text-field";
 import { useSaveProject } from "./save";
@@ -88,19 +88,14 @@ function States({ project, workflow }: { project: Project; workflow: string | nu
                 }}
               />
             </span>
-            <IconButton label={`Move ${state.name} up`} disabled={index === 0} onClick={() => move(index, -1)}>
-              <ArrowUp size={14} />
-            </IconButton>
-            <IconButton
-              label={`Move ${state.name} down`}
-              disabled={index === states.length - 1}
-              onClick={() => move(index, 1)}
-            >
-              <ArrowDown size={14} />
-            </IconButton>
-            <IconButton label={`Delete ${state.name}`} onClick={() => setDoomed(state)}>
-              <Trash2 size={14} />
-            </IconButton>
+            <Reorder
+              name={state.name}
+              at={index}
+              of={states.length}
+              move={(by) => move(index, by)}
+              remove={() => setDoomed(state)}
+              away={`Delete ${state.name}`}
+            />
           </li>
         ))}
       </ol>
