@@ -7,6 +7,7 @@ import re
 from rhodonite.core.board.on_paper import Head, PaperBoard, PaperCell, PaperRow
 from rhodonite.core.schedule.plan import Plan, Row
 from rhodonite.formats.board_pdf import lines_of, say_count, write_board_pdf
+from rhodonite.formats.paper import Paper
 from tests.core.make import NOW, OFFICE, PROJECT, task
 
 
@@ -51,3 +52,17 @@ def test_a_column_says_how_many_stand_in_it_and_may() -> None:
 
 def test_without_a_state_there_is_nothing() -> None:
     assert pages(write_board_pdf("LAN: board", "no slips", [PaperBoard("", [], [])], {}, NOW)) == 1
+
+
+def test_a_title_is_broken_between_words_and_cut_at_its_last_line() -> None:
+    pdf = Paper("x", "x", NOW)
+    assert pdf.wrapped("Glaze the lantern", 60, 2, 8) == ["Glaze the lantern"]
+    lines = pdf.wrapped("Glaze the lantern room again", 20, 2, 8)
+    assert len(lines) == 2
+    assert lines[0] == "Glaze the"
+    assert lines[1].startswith("lantern")
+    assert lines[1].endswith("…")
+    long = pdf.wrapped("Lanternroomrestorationproject", 20, 2, 8)
+    assert len(long) == 1
+    assert long[0].endswith("…")
+    assert pdf.wrapped("", 20, 2, 8) == []

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 
 from fpdf import FPDF
-from fpdf.enums import MethodReturnValue
 
 from .drawing.letters import FAMILY, font_file
 
@@ -61,7 +60,7 @@ class Paper(FPDF):
         return text[:low].rstrip() + "…"
 
     def wrapped(self, text: str, width: float, most: int, size: float) -> list[str]:
-        """A text broken into lines, the last of them cut where there would be more.
+        """A text broken between words into lines, the last of them cut where there would be more.
 
         Args:
             width: millimetres.
@@ -69,11 +68,18 @@ class Paper(FPDF):
             size: of the letters, in points.
         """
         self.set_font(FAMILY, "", size)
-        broken = self.multi_cell(width, size * 0.45, text, dry_run=True, output=MethodReturnValue.LINES)
-        lines = broken if isinstance(broken, list) else [text]
-        if len(lines) <= most:
-            return lines
-        return [*lines[: most - 1], self.fitting(" ".join(lines[most - 1 :]), width)]
+        room, space = width - 0.5, self.get_string_width(" ")
+        lines: list[str] = []
+        words = text.split()
+        while words and len(lines) < most:
+            count, filled = 0, -space
+            while count < len(words) and (filled := filled + space + self.get_string_width(words[count])) <= room:
+                count += 1
+            if len(lines) == most - 1 or not count:  # the last line, or a word that is wider than all of it
+                return [*lines, self.fitting(" ".join(words), width)]
+            lines.append(" ".join(words[:count]))
+            words = words[count:]
+        return lines
 
     def line_of(
         self, x: float, y: float, width: float, text: str, size: float, colour: Colour = INK, *, bold: bool = False,

@@ -14,7 +14,7 @@ from ..views.catalogue import Columns
 from ..views.view import View, arrange
 from .cells import Cell, cells_of
 
-MOST_SLIPS = 2000
+MOST_SLIPS = 1000
 """That go on paper."""
 ONE_ROW, OWN_LANES, PARENT = "none", "lanes", "parent"
 
