@@ -138,6 +138,10 @@ def test_beyond_a_limit_a_reason_is_asked_for_and_kept(sit: Callable[..., Desk],
 
 def test_slips_have_sizes_fields_and_columns_fold(sit: Callable[..., Desk], made: Made) -> None:
     made.add("A", effort="6 h")
+    made.add(
+        "B",
+        state_id=next(one["id"] for one in made.ines("GET", f"/projects/{made.code}")["states"] if one["name"] == "In review"),
+    )
     desk = sit()
     page = desk.go(f"/p/{made.code}/board")
     page.get_by_role("button", name="usual slips").click()
@@ -155,6 +159,10 @@ def test_slips_have_sizes_fields_and_columns_fold(sit: Callable[..., Desk], made
     assert before
     assert after
     assert after["width"] > before["width"]  # the others share its room
+    expect(slip(page, "B")).to_be_hidden()
+    slip(page, "A").focus()
+    page.keyboard.press("ArrowRight")  # over the folded column, to nothing
+    expect(slip(page, "A")).to_be_focused()
     page.wait_for_url(re.compile("folded="))
     page.reload()
     expect(page.get_by_role("button", name="Unfold In review")).to_be_visible()

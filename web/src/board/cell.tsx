@@ -38,7 +38,7 @@ export const CellBox = memo(function CellBox({
 }) {
   const closed = cell.skipped && !slips.length;
   const over = cell.limit !== null && slips.length > cell.limit;
-  const shown = slips.slice(0, more); // hidden where it is folded, so that it is there at once when it unfolds
+  const shown = slips.slice(0, more); // kept where it is folded, not drawn, so that it is there at once when it unfolds
   const edges = plain
     ? "min-h-8"
     : `border-r border-b border-r-rule border-b-rule-2 ${low || closed ? "min-h-8" : "min-h-24"}`;
@@ -60,8 +60,7 @@ export const CellBox = memo(function CellBox({
       <div
         role="list"
         aria-label={cell.label}
-        hidden={folded}
-        className={`flex-1 ${span > 1 ? "grid items-start gap-x-2" : ""}`}
+        className={`flex-1 ${span > 1 ? "grid items-start gap-x-2" : ""} ${folded ? "w-full [content-visibility:hidden]" : ""}`}
         style={span > 1 ? { gridTemplateColumns: `repeat(${span}, 1fr)` } : undefined}
       >
         {shown.map((row) => (

@@ -308,7 +308,7 @@ function useKeys(
     (id: string | undefined) => {
       const slip = id ? board.current?.querySelector<HTMLElement>(`[data-slip="${id}"]`) : null;
       slip?.focus();
-      return Boolean(slip?.offsetParent); // what lies in a folded column is not seen
+      return Boolean(slip?.checkVisibility()); // what lies in a folded column is not seen
     },
     [board],
   );
