@@ -27,7 +27,8 @@ from rhodonite.core.reports.charts import (
 )
 from rhodonite.core.reports.dashboards import Period
 from rhodonite.core.schedule.plan import Row
-from rhodonite.core.views.catalogue import Catalogue, Column
+from rhodonite.core.views.catalogue import Catalogue
+from rhodonite.core.views.columns import Column
 
 from ..make import days, plan, task
 

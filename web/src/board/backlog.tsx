@@ -1,5 +1,5 @@
 /** The backlog: a region before the first column, where work lies by period until it is pulled. */
-import { Ellipsis, Plus } from "lucide-react";
+import { Ellipsis } from "lucide-react";
 import { useState } from "react";
 import type { Project, TaskRow } from "../data/api";
 import { useMe } from "../data/hooks";
@@ -9,9 +9,9 @@ import { DateField } from "../parts/dates/field";
 import { AddByName } from "../parts/form";
 import { count, sayDay, sayHours } from "../parts/format";
 import { TextField } from "../parts/text-field";
+import { AddPop, MoveOut, OrderActs } from "./arranging";
 import { usePeriods } from "./board";
-import { Act, Line } from "./column-form";
-import { MoveOut } from "./lanes";
+import { Line } from "./column-form";
 import type { Period } from "./shape";
 
 /** Of a period: its name and days, how many tasks lie in it and how much work that is. */
@@ -86,15 +86,7 @@ function PeriodForm({ project, period }: { project: Project; period: Period }) {
           />
         </Line>
       ))}
-      <div className="mt-1 grid border-t border-rule pt-1">
-        <Act disabled={at === 0} onClick={() => moveTo(at - 1)}>
-          Move up
-        </Act>
-        <Act disabled={at === project.periods.length - 1} onClick={() => moveTo(at + 1)}>
-          Move down
-        </Act>
-        <Act onClick={() => setDoomed(true)}>Delete</Act>
-      </div>
+      <OrderActs at={at} of={project.periods.length} moveTo={moveTo} remove={() => setDoomed(true)} />
       {doomed && (
         <MoveOut
           title={`Delete the period ${period.name}`}
@@ -112,21 +104,10 @@ function PeriodForm({ project, period }: { project: Project; period: Period }) {
 export function AddPeriod({ project }: { project: Project }) {
   const define = usePeriods(project);
   return (
-    <Pop
-      label="Add a period"
-      className="w-64"
-      trigger={
-        <button
-          type="button"
-          className="flex items-center gap-1 p-2 font-semibold whitespace-nowrap text-rose hover:underline"
-        >
-          <Plus size={14} aria-hidden="true" /> Period of the backlog
-        </button>
-      }
-    >
+    <AddPop what="a period" name="Period of the backlog" className="p-2">
       <div className="px-1.5 pb-1">
         <AddByName label="Name of a new period" action="Add it" save={(name) => define.add(name, {})} />
       </div>
-    </Pop>
+    </AddPop>
   );
 }

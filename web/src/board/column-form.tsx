@@ -11,6 +11,7 @@ import { Select } from "../parts/select";
 import { TextField } from "../parts/text-field";
 import { z } from "../parts/zod";
 import { DeleteState } from "../tasks/settings/workflow";
+import { Act } from "./arranging";
 import { type Place, useColumns } from "./board";
 import type { HeadProps } from "./heads";
 import type { Stage, Way } from "./shape";
@@ -196,19 +197,6 @@ function Change({
       </div>
       {part === "delete" && <DeleteState project={project} state={state} close={() => setPart("")} />}
     </>
-  );
-}
-
-/** A thing to do, as a line of a popover. */
-export function Act({ children, ...rest }: React.ComponentProps<"button">) {
-  return (
-    <button
-      type="button"
-      className="min-h-7 px-1.5 text-left hover:bg-rose-soft disabled:opacity-40 disabled:hover:bg-transparent"
-      {...rest}
-    >
-      {children}
-    </button>
   );
 }
 

@@ -1,10 +1,11 @@
 /** The heads of the columns: name, how many stand there of how many, rules; a stage that is split has a head for each step. */
-import { ChevronsLeftRight, ChevronsRightLeft, Ellipsis, GripVertical, Plus } from "lucide-react";
+import { ChevronsLeftRight, ChevronsRightLeft, Ellipsis, GripVertical } from "lucide-react";
 import type { Project, State } from "../data/api";
 import { useMe } from "../data/hooks";
 import { IconButton, Pop } from "../parts/basics";
 import { count, sayAge } from "../parts/format";
 import { Notches } from "../parts/notches";
+import { AddPop } from "./arranging";
 import type { Place } from "./board";
 import { AddColumn, ColumnForm } from "./column-form";
 import type { Stage, Way } from "./shape";
@@ -203,21 +204,9 @@ function ColumnPop({
 export function AddHead({ project, way, top }: { project: Project; way: Way; top: number }) {
   return (
     <div className="sticky z-10 border-b border-b-rule-2 bg-paper p-2" style={{ top }}>
-      <Pop
-        label="Add a column"
-        align="end"
-        className="w-64"
-        trigger={
-          <button
-            type="button"
-            className="flex items-center gap-1 font-semibold whitespace-nowrap text-rose hover:underline"
-          >
-            <Plus size={14} aria-hidden="true" /> Column
-          </button>
-        }
-      >
+      <AddPop what="a column" name="Column" align="end">
         <AddColumn project={project} way={way} after={way.states.at(-1)?.id ?? null} />
-      </Pop>
+      </AddPop>
     </div>
   );
 }

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Project, State } from "../data/api";
 import type { Group } from "../data/clauses";
 import { orTell } from "../data/notes";
-import { Button, IconButton, Modal, Pop } from "../parts/basics";
+import { IconButton, Pop } from "../parts/basics";
 import { AddByName } from "../parts/form";
 import { count } from "../parts/format";
 import { Notches } from "../parts/notches";
@@ -15,8 +15,9 @@ import { ClauseWords } from "../views/clauses";
 import { asked, firstClause, joined, partsOf } from "../views/conditions";
 import { FieldPop } from "../views/field-list";
 import { COLOURS, useCatalogue } from "../views/view";
+import { AddPop, MoveOut, OrderActs } from "./arranging";
 import { type Place, useLanes } from "./board";
-import { Act, LimitHistory, Line, readLimit } from "./column-form";
+import { LimitHistory, Line, readLimit } from "./column-form";
 import { useOverWords } from "./heads";
 import { type Lane, type OwnLane, stateName, type Way } from "./shape";
 
@@ -148,15 +149,7 @@ function LaneForm({ project, way, lane }: { project: Project; way: Way; lane: Ow
       </Line>
       <Rule project={project} lane={lane} set={set} />
       <Cells way={way} lane={lane} set={set} />
-      <div className="mt-1 grid border-t border-rule pt-1">
-        <Act disabled={at === 0} onClick={() => moveTo(at - 1)}>
-          Move up
-        </Act>
-        <Act disabled={at === here.length - 1} onClick={() => moveTo(at + 1)}>
-          Move down
-        </Act>
-        <Act onClick={() => setDoomed(true)}>Delete</Act>
-      </div>
+      <OrderActs at={at} of={here.length} moveTo={moveTo} remove={() => setDoomed(true)} />
       {doomed && (
         <MoveOut
           title={`Delete the lane ${lane.name}`}
@@ -313,64 +306,11 @@ function CellLimit({
   );
 }
 
-/** Before a lane or a period goes: where that goes which stands there. */
-export function MoveOut({
-  title,
-  says,
-  nowhere,
-  others,
-  remove,
-  close,
-}: {
-  title: string;
-  says: string;
-  nowhere: string;
-  others: { id: string; name: string }[];
-  remove: (to: string | null) => Promise<unknown>;
-  close: () => void;
-}) {
-  const [to, setTo] = useState("");
-  return (
-    <Modal open onOpenChange={close} title={title}>
-      <label>
-        <span className="label">{says}</span>
-        <Select className="w-full" value={to} onChange={(event) => setTo(event.target.value)}>
-          <option value="">{nowhere}</option>
-          {others.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
-        </Select>
-      </label>
-      <div className="mt-4 flex gap-2">
-        <Button look="go" onClick={() => orTell(remove(to || null).then(close))}>
-          Delete
-        </Button>
-        <Button look="quiet" onClick={close}>
-          Keep it
-        </Button>
-      </div>
-    </Modal>
-  );
-}
-
 /** Below the last lane: adds one. */
 export function AddLane({ project, way }: { project: Project; way: Way }) {
   const define = useLanes(project);
   return (
-    <Pop
-      label="Add a lane"
-      className="w-64"
-      trigger={
-        <button
-          type="button"
-          className="flex items-center gap-1 p-2 font-semibold whitespace-nowrap text-rose hover:underline"
-        >
-          <Plus size={14} aria-hidden="true" /> Lane
-        </button>
-      }
-    >
+    <AddPop what="a lane" name="Lane" className="p-2">
       <div className="px-1.5 pb-1">
         <AddByName
           label="Name of a new lane"
@@ -383,6 +323,6 @@ export function AddLane({ project, way }: { project: Project; way: Way }) {
           }
         />
       </div>
-    </Pop>
+    </AddPop>
   );
 }

@@ -1,5 +1,5 @@
 /** The bar above the board of one workflow, where there are several; and what a lead sets of all of the board. */
-import { ChevronDown, ChevronRight, Ellipsis, Plus } from "lucide-react";
+import { ChevronDown, ChevronRight, Ellipsis } from "lucide-react";
 import { useState } from "react";
 import type { Project } from "../data/api";
 import { orTell } from "../data/notes";
@@ -11,9 +11,9 @@ import { Picker } from "../parts/picker";
 import { Select } from "../parts/select";
 import { TextField } from "../parts/text-field";
 import type { OutlineRow } from "../tasks/rows";
+import { Act, AddPop, MoveOut } from "./arranging";
 import { useColumns, useWorkflows } from "./board";
-import { Act, Line, readLimit } from "./column-form";
-import { MoveOut } from "./lanes";
+import { Line, readLimit } from "./column-form";
 import type { Way } from "./shape";
 
 export function WayBar({
@@ -174,25 +174,14 @@ export function ArrangeFoot({ project }: { project: Project }) {
   const columns = useColumns(project);
   return (
     <div className="sticky left-0 flex w-[calc(100cqw/var(--zoom))] flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule bg-paper px-3 py-2">
-      <Pop
-        label="Add a workflow"
-        className="w-72"
-        trigger={
-          <button
-            type="button"
-            className="flex items-center gap-1 font-semibold whitespace-nowrap text-rose hover:underline"
-          >
-            <Plus size={14} aria-hidden="true" /> Workflow
-          </button>
-        }
-      >
+      <AddPop what="a workflow" name="Workflow" width="w-72">
         <div className="px-1.5 pb-1">
           <p className="py-1 text-[12px] text-ink-2">
             Another way that work goes, with columns, lanes and limits of its own. Choose then what goes through it.
           </p>
           <AddByName label="Name of a new workflow" action="Add it" save={(name) => define.add(name, {})} />
         </div>
-      </Pop>
+      </AddPop>
       <label className="flex items-center gap-2">
         Where a limit is passed,
         <Select

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from ...core.common.counts import count_of
 from ...core.common.dates import say_day
+from ...core.portfolio.items import Item
 from ...core.tasks.model import Health, StateClass
 from ...formats.portfolio_pdf import write_portfolio_pdf
 from ...services.common.context import new_id
@@ -172,7 +173,7 @@ def export_portfolio(code: str, form: TableKind, use: Using) -> Response:
     return table_answer(use, writer_of(form)(tables.HEADS, use.read(tables.items_out, code)), form, f"{code.upper()} portfolio")
 
 
-def _item(one: shown.Item, there: set[str]) -> PortfolioItemOut:
+def _item(one: Item, there: set[str]) -> PortfolioItemOut:
     row, task = one.row, one.row.task
     return PortfolioItemOut(
         task_id=task.id,
@@ -206,7 +207,7 @@ def _item(one: shown.Item, there: set[str]) -> PortfolioItemOut:
     )
 
 
-def _holds_up(one: shown.Item) -> HoldsUpOut | None:
+def _holds_up(one: Item) -> HoldsUpOut | None:
     if one.blocker is None:
         return None
     task = one.blocker.row.task

@@ -8,7 +8,7 @@ from fastapi import Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from ...core.views.catalogue import Columns, ColumnType
+from ...core.views.columns import Columns, ColumnType
 from ...core.views.conditions import BARE, FIRST, LONGEST, OPERATORS
 from ...core.views.tints import COVERS, MOST_TINTS, Covers
 from ...core.views.view import MOST_COLUMNS, MOST_GROUPS, MOST_SORTS, Arranged, Foot, PlaceLens, ProjectLens, ViewGroup, read_view

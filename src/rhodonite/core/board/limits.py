@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
-from ..schedule.plan import Plan, Row
+from ..schedule.plan import Plan, Row, backlog_period
 from ..tasks.model import OPEN_CLASSES, LimitRule, Project, State
 from .cells import cell_of
 
@@ -110,7 +110,7 @@ class Limits:
     def stands_at(self, row: Row, lane_id: str | None) -> list[str]:
         """The keys of the places with a limit at which a task counts. What lies in the backlog counts nowhere."""
         state = self._states.get(row.state_id)
-        if state is None or row.is_summary or (row.task.period_id in self._periods and row.state_class == "queued"):
+        if state is None or row.is_summary or backlog_period(row, self._periods):
             return []
         found = list(self._of_state(state))
         lane = self._lanes.get(lane_id or "")

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from ..people.viewer import Viewer
-from ..schedule.plan import Plan, Row
+from ..schedule.plan import Plan, Row, backlog_period
 from ..tasks.model import Project, State
-from ..views.catalogue import Columns
+from ..views.columns import Columns
 from ..views.view import View, arrange
 from .cells import Cell, cells_of
 
@@ -109,25 +109,21 @@ def boards_on_paper(
         RuleError: there is no such column.
     """
     project = plan.project
-    counts = Counter(row.state_id for row in plan.rows.values() if not row.is_summary and not _waits(project, row))
+    periods = {one.id for one in project.periods}
+    counts = Counter(row.state_id for row in plan.rows.values() if not row.is_summary and not backlog_period(row, periods))
     found: list[PaperBoard] = []
     for workflow in (None, *(one.id for one in project.workflows)):
         states = [one for one in project.states_of(workflow) if one.state_class != "dropped" or counts[one.id]]
         ids = {one.id for one in states}
         here = [row for row in slips if row.state_id in ids]
         name = project.name_of_workflow(workflow) if project.workflows else ""
-        waiting = [row for row in here if _waits(project, row)]
+        waiting = [row for row in here if backlog_period(row, periods)]
         if waiting:
             found.append(_backlog(project, name, waiting))
-        lying = [row for row in here if not _waits(project, row)]
+        lying = [row for row in here if not backlog_period(row, periods)]
         rows = [_filled(lane, lying_in) for lane, lying_in in _rows(plan, workflow, states, lying, by, lanes, columns)]
         found.append(PaperBoard(name, [_head(one, counts[one.id]) for one in states], rows))
     return found
-
-
-def _waits(project: Project, row: Row) -> bool:
-    """True for what lies in a period of the backlog."""
-    return row.state_class == "queued" and any(one.id == row.task.period_id for one in project.periods)
 
 
 def _backlog(project: Project, name: str, slips: Sequence[Row]) -> PaperBoard:

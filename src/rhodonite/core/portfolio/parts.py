@@ -76,6 +76,24 @@ def check_no_circle(joins: Mapping[str, Collection[str]], portfolio_id: str, joi
         raise RuleError(f"{joined.code} contains this portfolio, so it cannot be a part of it. Choose another.", "code")
 
 
+def all_parts(
+    every: Mapping[str, list[Part]], projects: Mapping[str, Project], portfolio: Project
+) -> list[tuple[Part, int, Project | None]]:
+    """The parts in their order, each behind the portfolio by which it comes in; a project that comes in twice is shown once."""
+    found: list[tuple[Part, int, Project | None]] = []
+    seen = {portfolio.id}
+    waiting: list[tuple[Part, int, Project | None]] = [(part, 0, None) for part in reversed(every.get(portfolio.id, ()))]
+    while waiting:
+        part, depth, through = waiting.pop()
+        joined = projects.get(part.part_id)
+        if joined is None or joined.id in seen or joined.archived_at is not None:
+            continue
+        seen.add(joined.id)
+        found.append((part, depth, through))
+        waiting += [(one, depth + 1, joined) for one in reversed(every.get(joined.id, ()))]
+    return found
+
+
 def chosen(plan: Plan, shows: str) -> list[Row]:
     """The rows of a plan that a portfolio shows, in outline order: of deliverables and kinds the topmost, of a level all that
     stand on it and what ends above it; of a portfolio, itself or a part, its larger items."""

@@ -18,7 +18,7 @@ class ItemLine:
 
     Attributes:
         code: of its project; ``number``: its own there.
-        expected, promised, past: see ``services.portfolio.shown.Item``.
+        expected, promised, past: see ``core.portfolio.items.Item``.
         marks: their names.
         holds_up: the titles down to the task that has to move first; empty where it is the item itself, or nothing does. ``why``:
             in words.

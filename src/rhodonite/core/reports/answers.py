@@ -13,7 +13,7 @@ from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Row
 from ..tasks.model import Health, Project
-from ..views.catalogue import Column, Columns
+from ..views.columns import Column, Columns
 from ..views.conditions import Clause
 from ..views.tints import Tint
 from .charts import Chart, Tally

@@ -16,7 +16,7 @@ from ..common.dates import say_day
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Row
-from ..views.catalogue import Column, Raw
+from ..views.columns import Column, Raw
 from ..views.conditions import Clause
 from .dashboards import MeasureBy, Period
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from copy import copy
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -71,6 +71,16 @@ class Row:
     awaited: int = 0
     booked: int = 0
     spent: int = 0
+
+
+def backlog_period(row: Row, periods: Container[str]) -> str | None:
+    """The period of the backlog in which a task lies that has not been pulled.
+
+    Args:
+        periods: the ids of those that the project has.
+    """
+    one = row.task.period_id
+    return one if one in periods and row.state_class == "queued" and not row.is_summary else None
 
 
 def on_vein(before: Row, after: Row) -> bool:

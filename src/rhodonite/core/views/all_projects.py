@@ -13,7 +13,8 @@ from typing import get_args
 
 from ..common.errors import RuleError
 from ..schedule.plan import Row
-from .catalogue import NAMED_IN, Catalogue, Column, Columns, ColumnType, Raw
+from .catalogue import NAMED_IN, Catalogue
+from .columns import Column, Columns, ColumnType, Raw
 from .conditions import Clause
 from .scope import Scope
 from .view import View

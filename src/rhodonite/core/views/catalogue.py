@@ -6,116 +6,28 @@ One list for all of them, so that a field that can be seen can also be asked abo
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import cached_property, lru_cache
-from typing import Any, Literal
+from typing import Any
 
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..cost.shown import Money
-from ..schedule.plan import Plan, Row
+from ..schedule.plan import Plan, Row, backlog_period
 from ..tasks.booked import say_booked
 from ..tasks.custom_fields import CustomField, kind_name
 from ..tasks.model import KINDS, OPEN_CLASSES, PRIORITY_WORDS, Project
+from .columns import Column, Columns, ColumnType, Raw
 from .formula_values import FormulaError, Value, say
 from .formulas import Formula, read_formula
 from .tied import Ties, carried_key, carried_name, carried_type, carried_value
-
-ColumnType = Literal["text", "number", "date", "yes_no", "one_of", "several_of"]
-"""How a column compares: ``one_of`` and ``several_of`` hold ids, which ``choices`` name."""
-Raw = Value
 
 NAMED_IN = "in."
 """With the id of a field that points to tasks: its other side."""
 CLASS_WORDS = {"queued": "queued", "active": "active", "finished": "finished", "dropped": "dropped"}
 HEALTH_WORDS = {"steady": "steady", "strained": "strained", "slipping": "slipping", "not_judged": "not judged"}
-
-
-@dataclass(frozen=True, slots=True)
-class Column:
-    """One field by which work is shown.
-
-    Attributes:
-        key: stable; of the project's own fields ``own.`` and the id.
-        unit: of numbers: ``d``, ``h``, ``%`` or the field's own.
-        choices: for ``one_of`` and ``several_of`` the name of each id, in their order.
-        own: the project's own field behind it.
-        asked: False where a sentence cannot ask for it, because it differs by who reads.
-        money: True for a sum in a currency, which is shown with all its decimals.
-    """
-
-    key: str
-    name: str
-    type: ColumnType
-    value: Callable[[Row], Raw]
-    unit: str = ""
-    decimals: int = 0
-    choices: Mapping[str, str] = field(default_factory=dict)
-    own: CustomField | None = None
-    money: bool = False
-    asked: bool = True
-
-
-class Columns:
-    """Fields by which work is shown, and how their values are said and ordered.
-
-    Args:
-        people: names by id, for what names people.
-        teams: names by id, for clauses that name teams.
-        today: for clauses that count days from it.
-    """
-
-    columns: dict[str, Column]
-
-    def __init__(self, people: Mapping[str, str], teams: Mapping[str, str], today: date) -> None:
-        self.people = people
-        self.teams = teams
-        self.today = today
-        self.columns = {}
-        self._orders: dict[str, dict[str, int]] = {}
-
-    def column(self, key: str) -> Column:
-        """A column by its key. Raises RuleError where there is none."""
-        found = self.columns.get(key)
-        if found is None:
-            raise RuleError("That field is not in the project any more. Choose another.", key)
-        return found
-
-    def say(self, key: str, raw: Raw) -> str:
-        """A value in words."""
-        column = self.columns[key]
-        if raw is None or raw == ():
-            return ""
-        if isinstance(raw, FormulaError):
-            return f"error: {raw}"
-        if isinstance(raw, tuple):
-            return ", ".join(column.choices.get(one, "gone") for one in raw)
-        if column.type == "one_of":
-            return column.choices.get(str(raw), "gone")
-        if isinstance(raw, bool):
-            return "yes" if raw else "no"
-        if isinstance(raw, Decimal):
-            number = f"{raw:,.{column.decimals}f}" if column.own or column.money else f"{raw.normalize():f}" if raw else "0"
-            return f"{number} {column.unit}".strip()
-        return raw.isoformat() if isinstance(raw, date) else raw
-
-    def order_of(self, column: Column, row: Row) -> tuple[Any, ...]:
-        """By what rows are sorted: values in their order, those without one last."""
-        raw = column.value(row)
-        if raw is None or raw in {"", ()} or isinstance(raw, FormulaError):
-            return (1,)
-        if column.type in {"one_of", "several_of"}:
-            places = self._places(column)
-            first = raw[0] if isinstance(raw, tuple) else str(raw)
-            return 0, places.get(first, len(places))
-        return 0, raw.casefold() if isinstance(raw, str) else raw
-
-    def _places(self, column: Column) -> dict[str, int]:
-        if column.key not in self._orders:
-            self._orders[column.key] = {one: index for index, one in enumerate(column.choices)}
-        return self._orders[column.key]
 
 
 class Catalogue(Columns):
@@ -172,7 +84,7 @@ class Catalogue(Columns):
             yield Column("lane", "Lane", "one_of", self._lane, choices={one.id: one.name for one in project.lanes})
         if project.periods:
             periods = {one.id: one.name for one in project.periods}
-            yield Column("period", "Backlog", "one_of", lambda r: _period(r, periods), choices=periods)
+            yield Column("period", "Backlog", "one_of", lambda r: backlog_period(r, periods), choices=periods)
         yield Column("class", "Class of state", "one_of", lambda r: r.state_class, choices=CLASS_WORDS)
         yield Column("owner", "Owner", "one_of", lambda r: r.task.owner_id, choices=people)
         yield Column("helpers", "Helpers", "several_of", lambda r: r.task.helpers, choices=people)
@@ -475,12 +387,6 @@ def _effort_variance(row: Row) -> Decimal | None:
 def _unspent_hours(row: Row) -> Decimal | None:
     """Of the estimate what was not spent yet; less than nothing where more was spent than that."""
     return None if row.effort is None else _share(row.effort - row.spent, 60)
-
-
-def _period(row: Row, periods: Mapping[str, str]) -> str | None:
-    """The period of the backlog in which a task lies that has not been pulled."""
-    one = row.task.period_id
-    return one if one in periods and row.state_class == "queued" and not row.is_summary else None
 
 
 def _open_hours(row: Row) -> Value:

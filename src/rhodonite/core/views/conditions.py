@@ -12,7 +12,7 @@ from typing import Any
 from ..common.errors import RuleError
 from ..people.viewer import ME, MY_TEAM, NOBODY, Viewer
 from ..schedule.plan import Row
-from .catalogue import Column, Columns, ColumnType, Raw
+from .columns import Column, Columns, ColumnType, Raw
 
 LONGEST = 20_000
 DEEPEST = 6

@@ -11,7 +11,7 @@ from ..people.viewer import ME, MY_TEAM, Viewer
 from ..schedule.plan import Plan, Row
 from ..tasks.boards import Lane
 from ..tasks.workflow import workflow_of
-from .catalogue import Columns
+from .columns import Columns
 from .conditions import Test, holding, read_group
 
 

@@ -10,7 +10,8 @@ from ..cost.shown import PREFIX, Money
 from ..people.viewer import NOBODY, Viewer
 from ..schedule.plan import Plan, Row
 from ..tasks.model import OPEN_CLASSES
-from .catalogue import Catalogue, Columns
+from .catalogue import Catalogue
+from .columns import Columns
 from .conditions import Clause, Group, holding
 
 

@@ -14,7 +14,8 @@ from ..tasks.custom_fields import CARRIED, OF_THE_OTHER, CustomField
 from .formula_values import Value
 
 if TYPE_CHECKING:
-    from .catalogue import Catalogue, ColumnType
+    from .catalogue import Catalogue
+    from .columns import ColumnType
 
 PREFIX = "carried."
 _EARLIEST = frozenset({"start"})

@@ -11,7 +11,7 @@ from ..cost.shown import PREFIX
 from ..people.viewer import Viewer
 from ..schedule.plan import Row
 from ..tasks.custom_fields import COLOURS
-from .catalogue import Columns
+from .columns import Columns
 from .conditions import Group, holding
 
 Covers = Literal["row", "cell", "slip", "bar"]

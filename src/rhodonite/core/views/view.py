@@ -14,7 +14,7 @@ from ..common.rounding import rounded
 from ..cost.shown import PREFIX
 from ..people.viewer import Viewer
 from ..schedule.plan import Row
-from .catalogue import Column, Columns
+from .columns import Column, Columns
 from .conditions import Group, read_group
 from .formula_values import total
 from .tints import Tint, TintCount, tells_money, tinted

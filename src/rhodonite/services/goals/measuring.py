@@ -15,7 +15,8 @@ from ...core.goals.model import COUNTING, Goal, Measure
 from ...core.people.viewer import Viewer
 from ...core.tasks.model import Project
 from ...core.views.all_projects import Shared
-from ...core.views.catalogue import Catalogue, Column
+from ...core.views.catalogue import Catalogue
+from ...core.views.columns import Column
 from ...core.views.conditions import holding, read_group
 from ...core.views.scope import Scope
 from ...store.goals import goals as rows

@@ -7,11 +7,12 @@ from datetime import date
 
 from pymysql.cursors import Cursor
 
+from ...core.portfolio.items import Item
 from ...core.portfolio.readings import ItemLine, PartOnPaper, chain_of, day_of, say_part
 from ...core.tasks.custom_fields import kind_name
 from ...store.people import people as people_rows
 from ..common.context import Actor
-from .shown import Item, PartLine, Portfolio, read_portfolio
+from .shown import PartLine, Portfolio, read_portfolio
 
 HEADS = (
     "Project", "Number", "Item", "Kind", "State", "Owner", "Health", "Percent", "Start", "Expected", "Promised", "Days past", "Held",

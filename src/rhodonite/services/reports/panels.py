@@ -52,7 +52,7 @@ from ...core.reports.over_time import counted_then, ends_of
 from ...core.schedule.plan import Row
 from ...core.tasks.model import OPEN_CLASSES
 from ...core.views.all_projects import PROJECT, Across
-from ...core.views.catalogue import Column
+from ...core.views.columns import Column
 from ...core.views.conditions import Clause
 from ...core.views.tints import Tint, colouring
 from ..common.plan_cache import CachedPlan
