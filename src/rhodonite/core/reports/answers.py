@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Literal
 
@@ -12,7 +12,7 @@ from ..common.dates import say_day
 from ..common.errors import RuleError
 from ..common.rounding import rounded
 from ..schedule.plan import Row
-from ..tasks.model import Health, Project
+from ..tasks.model import OPEN_CLASSES, Health, Project
 from ..views.columns import Column, Columns
 from ..views.conditions import Clause
 from ..views.tints import Tint
@@ -225,6 +225,16 @@ def order_of(columns: Columns, column: Column, row: Row) -> tuple[int, str | Dec
     if isinstance(raw, bool):
         return 0, int(not raw)
     return 0, raw.casefold() if isinstance(raw, str) else raw  # type: ignore[return-value]
+
+
+def is_near(row: Row, today: date, days: int) -> bool:
+    """True for a milestone that comes within some days or is late, or was reached as many days ago at most."""
+    if row.task.kind != "milestone" or row.state_class == "dropped" or row.finish is None:
+        return False
+    first, last = today - timedelta(days=days), today + timedelta(days=days)
+    if row.state_class in OPEN_CLASSES:
+        return row.finish.date() <= last
+    return first <= (row.task.actual_finish or row.finish).date() <= last
 
 
 def in_turn(row: Row) -> tuple[bool, bool, datetime, int]:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
@@ -323,3 +323,22 @@ def thinned(found: Sequence[Any], most: int = MOST_POINTS) -> list[Any]:
     if len(found) <= most:
         return list(found)
     return [found[index * len(found) // most] for index in range(most)]
+
+
+def in_time(chart: Chart, days: Sequence[tuple[date, str]]) -> Chart:
+    """A chart by day with a mark for each of some days, where nothing was counted too.
+
+    Args:
+        days: each with its words, in order. Marks and series ask for no clauses: what stood there then is not what they leave now.
+    """
+    places = {mark.key: index for index, mark in enumerate(chart.marks)}
+    marks = [Mark(day.isoformat(), words) for day, words in days]
+    none: Decimal | None = Decimal(0)
+    return replace(
+        chart,
+        in_time=True,
+        marks=tuple(marks),
+        series=tuple(Mark(one.key, one.name) for one in chart.series),
+        values=tuple(tuple(row[places[one.key]] if one.key in places else none for one in marks) for row in chart.values),
+        tasks=tuple(tuple(row[places[one.key]] if one.key in places else 0 for one in marks) for row in chart.tasks),
+    )

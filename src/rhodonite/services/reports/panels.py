@@ -5,8 +5,8 @@ from __future__ import annotations
 import heapq
 from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
-from datetime import date, timedelta
+from dataclasses import dataclass, replace
+from datetime import date
 from decimal import Decimal
 from itertools import islice
 from typing import Any
@@ -30,16 +30,16 @@ from ...core.reports.answers import (
     TextAnswer,
     figure,
     find_column,
-    in_turn,
+    is_near,
     order_of,
 )
 from ...core.reports.charts import (
     Chart,
-    Mark,
     Tallies,
     Tally,
     check_grouping,
     check_summed,
+    in_time,
     keys_by,
     make_chart,
     merged,
@@ -48,6 +48,7 @@ from ...core.reports.charts import (
     thinned,
 )
 from ...core.reports.dashboards import Options, Panel, check_counted_then, counts_then
+from ...core.reports.hands import Hand, in_hand
 from ...core.reports.over_time import counted_then, ends_of
 from ...core.schedule.plan import Row
 from ...core.tasks.model import OPEN_CLASSES
@@ -59,7 +60,7 @@ from ..common.plan_cache import CachedPlan
 from .counting import Reader, Sentence
 
 MOST_LISTED = 100
-MOST_PEOPLE, MOST_OF_A_PERSON = 24, 30
+MOST_PEOPLE = 24
 MOST_PROJECTS = 12
 WEEKS_BEFORE = 8
 """Of the trend of a figure."""
@@ -147,17 +148,8 @@ def _with_columns(
 
 def show_milestones(reader: Reader, panel: Panel, sentence: Sentence) -> TasksAnswer:
     """Milestones that come within some days, that are late, or were reached as many days ago at most."""
-    days = timedelta(days=panel.options.days)
-    first, last = reader.today - days, reader.today + days
-
-    def among(row: Row) -> bool:
-        if row.task.kind != "milestone" or row.state_class == "dropped" or row.finish is None:
-            return False
-        if row.state_class in OPEN_CLASSES:
-            return row.finish.date() <= last
-        return first <= (row.task.actual_finish or row.finish).date() <= last
-
-    return _listed(reader, sentence, "finish", False, (), among, f"milestones {panel.options.days}")
+    days = panel.options.days
+    return _listed(reader, sentence, "finish", False, (), lambda row: is_near(row, reader.today, days), f"milestones {days}")
 
 
 def _columns(reader: Reader, sentence: Sentence) -> Across:
@@ -244,17 +236,7 @@ def _over_time(reader: Reader, options: Options, sentence: Sentence, of: Column 
     ends = ends_of(reader.today, options.period, options.last)
     days = Column("", "Day", "text", lambda _: None)
     chart = make_chart(found, [days, *columns], options.period, options.measure, of)
-    places = {mark.key: index for index, mark in enumerate(chart.marks)}
-    marks = [Mark(day.isoformat(), "today" if day == reader.today else say_day(day)) for day in ends]
-    none: Decimal | None = Decimal(0)
-    return replace(
-        chart,
-        in_time=True,
-        marks=tuple(marks),
-        series=tuple(Mark(one.key, one.name) for one in chart.series),  # what stood there then is not what clauses leave now
-        values=tuple(tuple(row[places[one.key]] if one.key in places else none for one in marks) for row in chart.values),
-        tasks=tuple(tuple(row[places[one.key]] if one.key in places else 0 for one in marks) for row in chart.tasks),
-    )
+    return in_time(chart, [(day, "today" if day == reader.today else say_day(day)) for day in ends])
 
 
 def _scatter(reader: Reader, options: Options, sentence: Sentence) -> ScatterAnswer:
@@ -295,44 +277,6 @@ def _progress(name: str, code: str, far: HowFar) -> Line:
     return Line(name, code, "", far.percent, far.planned, None, note, worry=bool(far.late))
 
 
-@dataclass(slots=True)
-class _Hand:
-    """What somebody has in hand in one plan or several: how much, and the first of it."""
-
-    open: int = 0
-    active: int = 0
-    late: int = 0
-    first: list[Item] = field(default_factory=list)
-
-    def add(self, other: _Hand) -> None:
-        self.open += other.open
-        self.active += other.active
-        self.late += other.late
-        self.first += other.first
-
-
-def _turn(one: Item) -> tuple[Any, ...]:
-    return (*in_turn(one.row)[:3], one.project.code, one.row.task.number)
-
-
-def _in_hand(held: CachedPlan, rows: Sequence[Row]) -> dict[str | None, _Hand]:
-    """By person what they have in hand in a plan."""
-    project, by_person = held.plan.project, defaultdict[str | None, list[Row]](list)
-    names = {state.id: state.name for state in project.states}
-    for row in rows:
-        if row.state_class in OPEN_CLASSES:
-            by_person[row.task.owner_id].append(row)
-    return {
-        person: _Hand(
-            len(some),
-            sum(row.state_class == "active" for row in some),
-            sum(row.late_days > 0 for row in some),
-            [Item(project, row, (names.get(row.state_id, ""),)) for row in heapq.nsmallest(MOST_OF_A_PERSON, some, key=in_turn)],
-        )
-        for person, some in by_person.items()
-    }
-
-
 def show_people(reader: Reader, panel: Panel, sentence: Sentence) -> PeopleAnswer:
     """People side by side: the reader, or those who are named and those of a team, else whoever has open work of the sentence."""
     options = panel.options
@@ -340,8 +284,8 @@ def show_people(reader: Reader, panel: Panel, sentence: Sentence) -> PeopleAnswe
     if options.team_id is not None and not options.mine:
         team = reader.viewer.teams.get(options.team_id, frozenset())
         wanted += sorted(team - set(wanted), key=lambda one: reader.people.get(one, ""))
-    by_person: dict[str | None, _Hand] = defaultdict(_Hand)
-    for part in reader.count(sentence, ("people",), _in_hand):
+    by_person: dict[str | None, Hand] = defaultdict(Hand)
+    for part in reader.count(sentence, ("people",), lambda held, rows: in_hand(held.plan.project, rows)):
         for person, hand in part.items():
             by_person[person].add(hand)
     if wanted:
@@ -352,12 +296,9 @@ def show_people(reader: Reader, panel: Panel, sentence: Sentence) -> PeopleAnswe
     return PeopleAnswer(people, max(0, len(shown) - MOST_PEOPLE))
 
 
-def _work_of(reader: Reader, person: str | None, hand: _Hand) -> PersonWork:
+def _work_of(reader: Reader, person: str | None, hand: Hand) -> PersonWork:
     roles = {project.id: role for project, role in reader.projects}
-    first = [
-        replace(one, may_edit=may_in_project(roles.get(one.project.id), "edit"))
-        for one in heapq.nsmallest(MOST_OF_A_PERSON, hand.first, key=_turn)
-    ]
+    first = [replace(one, may_edit=may_in_project(roles.get(one.project.id), "edit")) for one in hand.firsts()]
     name = reader.people.get(person, "somebody") if person else "Without an owner"
     return PersonWork(person, name, hand.open, hand.active, hand.late, tuple(first))
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import uuid
 from collections import defaultdict
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -225,21 +225,23 @@ def _check(
     for task in changed:
         for one in fields:
             before = plan.tasks[task.id].own.get(one.id) if task.id in plan.tasks else None
-            for each in set(task.own.get(one.id) or ()) - set(before or ()):
-                if where.get(each) not in visible:
-                    raise RuleError("That task is gone, or you may not see it. Choose another.", one.key)
-                if where[each] == plan.project.id:
-                    raise RuleError("That task is of this project. Tie work of another, or choose a field of tasks.", one.key)
-                if one.progress and task.id in _reached(cur, actor, where[each], each, plan.project.id):
-                    raise RuleError(
-                        "That is tied to this task already, so neither could say how far it is. Choose another.", one.key
-                    )
+            new = set(task.own.get(one.id) or ()) - set(before or ())
+            if any(where.get(each) not in visible for each in new):
+                raise RuleError("That task is gone, or you may not see it. Choose another.", one.key)
+            if any(where[each] == plan.project.id for each in new):
+                raise RuleError("That task is of this project. Tie work of another, or choose a field of tasks.", one.key)
+            if one.progress and task.id in _reached(cur, actor, [(where[each], each) for each in new], plan.project.id):
+                raise RuleError("That is tied to this task already, so neither could say how far it is. Choose another.", one.key)
 
 
-def _reached(cur: Cursor, actor: Actor, project_id: str, task_id: str, back_in: str) -> set[str]:
-    """The tasks of one project on which the progress of a task of another depends, along any number of ties."""
+def _reached(cur: Cursor, actor: Actor, tied: Sequence[tuple[str, str]], back_in: str) -> set[str]:
+    """The tasks of one project on which the progress of tasks of others depends, along any number of ties.
+
+    Args:
+        tied: these, each with its project before it.
+    """
     found: set[str] = set()
-    ways = [(project_id, task_id)]
+    ways = [*tied]
     seen: set[tuple[str, str]] = set()
     while ways:
         at, one = ways.pop()
@@ -263,15 +265,31 @@ def _reached(cur: Cursor, actor: Actor, project_id: str, task_id: str, back_in: 
 
 def _take_percents(cur: Cursor, actor: Actor, log: Log, plan: Plan, items: Collection[Task]) -> None:
     """Items whose ties were changed are as far as what they are tied to now."""
+    write_many(cur, log, _moves(cur, actor, plan, items), {**plan.tasks, **log.tasks})
+
+
+def _moves(
+    cur: Cursor, actor: Actor, plan: Plan, items: Collection[Task], now: Mapping[str, Plan] | None = None
+) -> dict[str, dict[str, Any]]:
+    """By item what changes of it where it is to be as far as what it is tied to.
+
+    Args:
+        now: by project plans that are not committed yet.
+    """
     progress = [f.id for f in tied_fields(plan.project) if f.progress]
+    wanted = {
+        task.id: ids
+        for task in items
+        if not plan.outline.is_summary(task.id) and (ids := [each for one in progress for each in task.own.get(one) or ()])
+    }
+    rows = _rows(cur, actor, {each for ids in wanted.values() for each in ids}, now)
     moves: dict[str, dict[str, Any]] = {}
     for task in items:
-        ids = [each for one in progress for each in task.own.get(one) or ()]
-        if ids and not plan.outline.is_summary(task.id):
-            fields = _percent_fields(plan, task, tied_percent(_rows(cur, actor, ids)), actor)
-            if fields:
+        if task.id in wanted:
+            percent = tied_percent(rows[each] for each in wanted[task.id] if each in rows)
+            if fields := _percent_fields(plan, task, percent, actor):
                 moves[task.id] = fields
-    write_many(cur, log, moves, {**plan.tasks, **log.tasks})
+    return moves
 
 
 def _percent_fields(plan: Plan, task: Task, percent: int, actor: Actor) -> dict[str, Any]:
@@ -282,8 +300,8 @@ def _percent_fields(plan: Plan, task: Task, percent: int, actor: Actor) -> dict[
     )
 
 
-def _rows(cur: Cursor, actor: Actor, ids: Collection[str], now: Mapping[str, Plan] | None = None) -> list[Row]:
-    """The rows of some tasks, whoever may see them.
+def _rows(cur: Cursor, actor: Actor, ids: Collection[str], now: Mapping[str, Plan] | None = None) -> dict[str, Row]:
+    """The rows of some tasks by their ids, whoever may see them.
 
     Args:
         now: by project plans that are not committed yet.
@@ -292,11 +310,11 @@ def _rows(cur: Cursor, actor: Actor, ids: Collection[str], now: Mapping[str, Pla
     for task, project_id in tie_rows.projects_of_tasks(cur, ids).items():
         by_project[project_id].append(task)
     projects = project_rows.projects_by_id(cur, by_project)
-    found = []
+    found: dict[str, Row] = {}
     for project_id, some in by_project.items():
         given = (now or {}).get(project_id)
         plan = given or PLANS.at(cur, projects[project_id], actor.clock.now()).plan
-        found += [plan.rows[one] for one in some if one in plan.rows]
+        found |= {one: plan.rows[one] for one in some if one in plan.rows}
     return found
 
 
@@ -329,16 +347,8 @@ def _go_on(
     if project is None or project.archived_at is not None:
         return
     plan = PLANS.at(cur, project, actor.clock.now()).plan
-    progress = [f.id for f in tied_fields(plan.project) if f.progress]
-    moves: dict[str, dict[str, Any]] = {}
-    for item in items:
-        task = plan.tasks.get(item)
-        if task is None or task.deleted_at or plan.outline.is_summary(item):
-            continue
-        ids = [each for one in progress for each in task.own.get(one) or ()]
-        fields = _percent_fields(plan, task, tied_percent(_rows(cur, actor, ids, plans)), actor) if ids else {}
-        if fields:
-            moves[item] = fields
+    there = [task for one in items if (task := plan.tasks.get(one)) is not None and not task.deleted_at]
+    moves = _moves(cur, actor, plan, there, plans)
     if not moves:
         return
     its_own = str(uuid.uuid5(uuid.UUID(change_id), project_id))
