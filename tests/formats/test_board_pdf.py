@@ -18,7 +18,7 @@ def slips(count: int) -> list[Row]:
 
 
 def printed(columns: int, cell: PaperCell) -> bytes:
-    heads = [Head(f"Column {n}", 3, 2 if n else None) for n in range(columns)]
+    heads = [Head(f"Column {n}", 3, 2 if n else None, None if n else (5, 4)) for n in range(columns)]
     rest = [PaperCell(1, skipped=True) for _ in range(columns - cell.span)]
     board = PaperBoard("Repairs", heads, [PaperRow("Urgent", [cell, *rest])])
     return write_board_pdf("LAN Lantern Room: board", "3 slips", [board], {"i": "Ines O."}, NOW)

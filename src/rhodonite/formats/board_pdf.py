@@ -11,7 +11,7 @@ from ..core.common.dates import say_day
 from ..core.schedule.plan import Row
 from .paper import INK, QUIET, ROSE, Paper
 
-MARGIN, FOOT, HEAD, LANE, SLIP, GAP = 12.0, 18.0, 9.0, 7.0, 15.5, 1.5
+MARGIN, FOOT, HEAD, LANE, SLIP, GAP = 12.0, 18.0, 11.0, 7.0, 15.5, 1.5
 """Millimetres: round the page, kept free below, of heads of columns, of names of rows, of a slip, and between slips."""
 TITLE = 8.0
 """Points."""
@@ -82,6 +82,12 @@ class _Board:
             over = head.limit is not None and head.count > head.limit
             self._pdf.line_of(x + 1, top, self._wide - 17, head.name, 9, bold=True)
             self._pdf.line_of(x + self._wide - 17, top, 15, say_count(head), 8, EMBER if over else QUIET, bold=over, align="R")
+            if head.stage is not None:
+                count, limit = head.stage
+                said = f"{count:,} of {limit:,} in the whole stage"
+                self._pdf.line_of(
+                    x + 1, top + 3.9, self._wide - 2, said, 7, EMBER if count > limit else QUIET, bold=count > limit
+                )
         self._rule(top + HEAD - 3, INK)
         self._pdf.set_xy(MARGIN, top + HEAD - 1.5)
 

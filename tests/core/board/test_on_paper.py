@@ -19,7 +19,7 @@ from tests.core.make import NOW, OFFICE, PROJECT, task
 
 STATES = (
     State("ready", "Ready", "queued", "a"),
-    State("doing", "Building", "active", "b", limit=2, step="Doing"),
+    State("doing", "Building", "active", "b", limit=2, step="Doing", column_limit=3),
     State("picked", "Building: Picked", "active", "c", step_of="doing", step="Picked"),
     State("done", "Finished", "finished", "d"),
     State("told", "Told", "queued", "e", workflow_id="repairs"),
@@ -76,6 +76,7 @@ def test_lanes_workflows_and_the_backlog_lie_where_they_do_on_the_board() -> Non
     assert [(one.name, one.count, one.limit) for one in found[1].heads] == [
         ("Ready", 1, None), ("Building: Doing", 1, 2), ("Building: Picked", 1, None), ("Finished", 0, None),
     ]  # fmt: skip
+    assert [one.stage for one in found[1].heads] == [None, (2, 3), None, None]
     assert laid(found[1]) == {"Urgent": [[], ["c", "b"], []], "Everything else": [["a"], [], [], []]}
     assert [(cell.span, cell.skipped) for cell in found[1].rows[0].cells] == [(1, True), (2, False), (1, False)]
     assert laid(found[2]) == {"": [["e"], []]}

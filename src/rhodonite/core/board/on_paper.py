@@ -21,11 +21,16 @@ ONE_ROW, OWN_LANES, PARENT = "none", "lanes", "parent"
 
 @dataclass(frozen=True, slots=True)
 class Head:
-    """A column: how many tasks stand in it, whatever is shown, and how many may."""
+    """A column: how many tasks stand in it, whatever is shown, and how many may.
+
+    Attributes:
+        stage: of the first step of a split stage, the same of the whole stage where that has a limit.
+    """
 
     name: str
     count: int
     limit: int | None = None
+    stage: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +127,7 @@ def boards_on_paper(
             found.append(_backlog(project, name, waiting))
         lying = [row for row in here if not backlog_period(row, periods)]
         rows = [_filled(lane, lying_in) for lane, lying_in in _rows(plan, workflow, states, lying, by, lanes, columns)]
-        found.append(PaperBoard(name, [_head(one, counts[one.id]) for one in states], rows))
+        found.append(PaperBoard(name, [_head(one, counts, states) for one in states], rows))
     return found
 
 
@@ -133,9 +138,12 @@ def _backlog(project: Project, name: str, slips: Sequence[Row]) -> PaperBoard:
     return PaperBoard(title, heads, [PaperRow("", [PaperCell(1, lying[one.id]) for one in project.periods])])
 
 
-def _head(state: State, count: int) -> Head:
-    name = f"{state.name}: {state.step}" if state.step and not state.step_of else state.name
-    return Head(name, count, state.limit)
+def _head(state: State, counts: Mapping[str, int], states: Sequence[State]) -> Head:
+    is_first = bool(state.step) and not state.step_of
+    name = f"{state.name}: {state.step}" if is_first else state.name
+    whole = sum(counts[one.id] for one in states if state.id in {one.id, one.step_of})
+    stage = (whole, state.column_limit) if is_first and state.column_limit is not None else None
+    return Head(name, counts[state.id], state.limit, stage)
 
 
 def _rows(
