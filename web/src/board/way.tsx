@@ -78,6 +78,8 @@ export const WayBoard = memo(function WayBoard(props: WayProps) {
     ...columns,
     ...(arranging ? [ADD] : []),
   ].map((one) => `${one}px`);
+  // heads, lanes, and the line that adds one; a backlog that is longer than these reaches into a row of its own
+  const lines = way.lanes.length + (arranging ? 2 : 1);
   const sum = (cells: Cell[]) => cells.reduce((all, one) => all + (shape.slipsIn.get(one.key)?.length ?? 0), 0);
   const total = sum(way.lanes.flatMap((lane) => lane.cells));
   const waiting = sum(way.backlog.map((one) => one.cell));
@@ -91,8 +93,11 @@ export const WayBoard = memo(function WayBoard(props: WayProps) {
         />
       )}
       {!isFolded && (
-        <div className="grid w-max content-start" style={{ gridTemplateColumns: template.join(" ") }}>
-          {backlog && <Backlog {...props} rows={way.lanes.length + 2} />}
+        <div
+          className="grid w-max content-start"
+          style={{ gridTemplateColumns: template.join(" "), gridTemplateRows: `repeat(${lines}, auto) 1fr` }}
+        >
+          {backlog && <Backlog {...props} rows={lines + 1} />}
           {named && (
             <div className="sticky top-0 left-0 z-20 border-r border-b border-r-rule border-b-rule-2 bg-paper" />
           )}
