@@ -26,6 +26,7 @@ from rhodonite.services.common.context import Actor, Clock, new_id
 from rhodonite.store.common.database import Database, fetch_all, fetch_one
 from rhodonite.store.common.migrate import migrate
 from rhodonite.store.people import people as people_rows
+from tests.memory import check_memory
 
 settings.register_profile("no clock", deadline=None)  # how long a machine takes is no matter of a test
 settings.load_profile("no clock")
@@ -110,10 +111,13 @@ def people(database: Database, clock: Clock) -> dict[str, Person]:
 
 
 class Caller:
-    """Calls the API as one person, with the headers that the web application sends."""
+    """Calls the API as one person, with the headers that the web application sends.
 
-    def __init__(self, client: TestClient) -> None:
-        self.client = client
+    Every refusal of a change is followed by ``after_refusal``: it must leave nothing behind in memory.
+    """
+
+    def __init__(self, client: TestClient, after_refusal: Callable[[], None] = lambda: None) -> None:
+        self.client, self.after_refusal = client, after_refusal
         client.headers["Rhodonite-Client"] = "test"
 
     def __call__(self, method: str, path: str, body: Any = None, *, expect: int | None = None, **kwargs: Any) -> Any:
@@ -123,6 +127,8 @@ class Caller:
         answer = self.client.request(method, f"/api{path}", **kwargs)
         wanted = answer.status_code == expect if expect else answer.is_success
         assert wanted, f"{method} {path}: {answer.status_code} {answer.text[:500]}"
+        if method != "GET" and answer.is_client_error:
+            self.after_refusal()
         is_json = answer.content and answer.headers.get("content-type", "").split(";")[0].endswith("json")
         return answer.json() if is_json else answer
 
@@ -151,7 +157,7 @@ def app(mariadb: Database) -> FastAPI:
 
 
 @pytest.fixture
-def sign_in(app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]) -> Callable[[str], Caller]:
+def sign_in(app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]) -> Iterator[Callable[[str], Caller]]:
     """Callers by role: ``sign_in("member")``."""
     from rhodonite.services.common.plan_cache import PLANS
     from rhodonite.services.people.people import _open_session
@@ -165,10 +171,11 @@ def sign_in(app: FastAPI, database: Database, clock: Clock, people: dict[str, Pe
             client = TestClient(app, raise_server_exceptions=False)
             if role != "nobody":
                 client.cookies.set("rhodonite_session", database.write(_open_session, clock, people[role]).token)
-            opened[role] = Caller(client)
+            opened[role] = Caller(client, lambda: check_memory(database, clock))
         return opened[role]
 
-    return enter
+    yield enter
+    check_memory(database, clock)
 
 
 @pytest.fixture

@@ -200,3 +200,16 @@ def test_a_formula_names_nothing_that_differs_by_who_reads(two: Caller) -> None:
         settings = {"type": "computed", "formula": f"[{name}]"}
         refused = two("POST", "/projects/LAN/defined/fields", {"name": f"F{number}", "settings": settings}, expect=422)
         assert name in refused["detail"]
+
+
+def test_a_refused_circle_leaves_nothing_in_memory(two: Caller) -> None:
+    there, here = tie(two, "MIL"), tie(two)
+    item, other = two.add("Roof"), two.add("Slates", "MIL")
+    two.edit(other, "MIL", **{f"own.{there}": [item["id"]]})
+    refused = two.edit(item, expect=422, **{f"own.{here}": [other["id"]]})
+    assert "tied to this task already" in refused["detail"]
+    assert two.rows()["Roof"]["own"] == {}
+    # and what is written next is there at once, under a revision that the refused change had counted up to
+    later = two.add("Ridge")
+    assert set(two.rows()) == {"Roof", "Ridge"}
+    assert two.edit(later, title="Ridge tiles")["title"] == "Ridge tiles"

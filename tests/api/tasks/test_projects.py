@@ -134,11 +134,11 @@ def test_sums_in_sql_are_the_sums_of_the_core(ines: Caller, database: Database, 
         held = PLANS.at(cur, project, clock.now())
         return held.plan.sums()
 
-    sums, sql = database.read(plan_sums), _SUMS[project.id][2]
+    sums, sql = database.read(plan_sums), _SUMS._values[project.id][2]
     sums.strained = sql.strained = 0  # only the plan knows it; the list does not use it
     assert sql == sums
     assert (line["percent"], line["late"], line["unowned"]) == (sums.percent, sums.late, sums.unowned)
-    assert judged_at(clock.now()) == _SUMS[project.id][1]
+    assert judged_at(clock.now()) == _SUMS._values[project.id][1]
 
 
 def test_where_replanned_starts_fall_is_a_setting(ines: Caller) -> None:

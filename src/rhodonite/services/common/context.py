@@ -22,7 +22,7 @@ from ...core.people.model import Person
 from ...core.schedule.drafts import refusal
 from ...core.tasks.model import Project, Task
 from ...store.common import journal as journal_rows
-from ...store.common.database import take_back, to_json
+from ...store.common.database import take_back, to_json, transaction_of
 from ...store.schedule import drafts as draft_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
@@ -273,12 +273,13 @@ def writing(
         check_new(cur, actor, project_id)
         raise refusal()
     at = actor.clock.utc()
-    project = project_rows.count_up(cur, project_id, at, actor.change_id, meta=meta, seen=seen) if project_id else None
-    if project is None:
-        check_new(cur, actor, project_id)
-    revision = project.revision if project else 0
-    log = Log(journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what, None), project)
-    journal_rows.insert_change(cur, log.change)  # first, so that the same request sent twice at once is written once
+    with transaction_of(cur).opening():
+        project = project_rows.count_up(cur, project_id, at, actor.change_id, meta=meta, seen=seen) if project_id else None
+        if project is None:
+            check_new(cur, actor, project_id)
+        revision = project.revision if project else 0
+        log = Log(journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what, None), project)
+        journal_rows.insert_change(cur, log.change)  # first, so that the same request sent twice at once is written once
     yield log
     if log.entries:
         journal_rows.insert_entries(cur, log.change, log.entries)

@@ -8,7 +8,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from typing import Any, Literal
 
@@ -33,6 +33,7 @@ from ...core.tasks.boards import Blank, Lane, Period, Workflow
 from ...core.tasks.custom_fields import CustomField, CustomKind, Definition, ProjectMark
 from ...core.tasks.model import Project, Task
 from ...formats.rows import row_json
+from ...store.common.database import transaction_of
 from ...store.schedule import agreed as agreed_rows
 from ...store.schedule import drafts as draft_rows
 from ...store.tasks import custom_fields as definition_rows
@@ -191,42 +192,57 @@ class PlanCache:
         with self._lock:
             return sum(len(one.plan.tasks) for one in self._held.values())
 
-    def holding(self, plan: Plan) -> CachedPlan | None:
+    def holding(self, cur: Cursor, plan: Plan) -> CachedPlan | None:
         """What is held of this very plan, with the answers that were made of it."""
+        key: Key = ("project", plan.project.id)
+        own = transaction_of(cur).kept(("plan", key))
+        if own is not None and own.plan is plan:
+            return own  # type: ignore[no-any-return]
         with self._lock:
-            held = self._held.get(("project", plan.project.id))
-        return held if held is not None and held.plan is plan else None
+            held = self._held.get(key)
+        return _of_transaction(cur, key, held) if held is not None and held.plan is plan else None
 
     def at(self, cur: Cursor, project: Project, now: datetime) -> CachedPlan:
         """The plan of a project, at least as new as ``project.revision``.
+
+        A transaction that has written may see rows that are never committed, so what it reads then is kept in it alone.
 
         Args:
             project: as read in this transaction (a writer passes it as it was before its own change).
         """
         key: Key = ("project", project.id)
+        if _is_own(cur, project):
+            return self._own(cur, key, lambda held: self._brought_up(cur, held, project, now))
         held = self._used(key)
-        if held and held.mark.revision >= project.revision and held.mark.quarter >= _quarter(now):
-            return held
-        with self._lock_of(key):  # one follows, and whoever comes meanwhile takes what it has made
-            held = self._held.get(key)
-            held = self._load(cur, project, now) if held is None else self._refreshed(cur, held, project, now)
-            self._keep(key, held)
-        return held
+        if not (held and held.mark.revision >= project.revision and held.mark.quarter >= _quarter(now)):
+            with self._lock_of(key):  # one follows, and whoever comes meanwhile takes what it has made
+                held = self._brought_up(cur, self._held.get(key), project, now)
+                self._keep(key, held)
+        return _of_transaction(cur, key, held)
 
     def draft_at(self, cur: Cursor, project: Project, draft: Draft, now: datetime) -> CachedPlan:
         """The plan of a project with a draft laid over it, as ``at``."""
         base = self.at(cur, project, now)
-        mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
         key: Key = ("draft", draft.id)
+        if transaction_of(cur).writes:
+            return self._own(cur, key, lambda held: _draft_brought_up(held, base, draft))
         with self._lock_of(key):
-            held = self._held.get(key)
-            if held is None:
-                held = _encode(_drafted(base.plan, draft), mark)
-            # who reads a moment that lies before the last change of the draft is given what is held
-            elif held.mark != mark and held.mark.version <= mark.version:
-                held = _draft_followed(held, base.plan, draft, mark)
+            held = _draft_brought_up(self._held.get(key), base, draft)
             self._keep(key, held)
-        return held
+        return _of_transaction(cur, key, held)
+
+    def _own(self, cur: Cursor, key: Key, bring_up: Callable[[CachedPlan | None], CachedPlan]) -> CachedPlan:
+        """A plan as this transaction alone sees it, from what is held for all."""
+        transaction = transaction_of(cur)
+        before = transaction.kept(("plan", key))
+        if before is None and (shared := self._used(key)) is not None:
+            before = replace(shared, stood=OrderedDict(shared.stood), answers=Answers(shared.answers, transaction))
+        own = bring_up(before)
+        transaction.keep(("plan", key), own)
+        return own
+
+    def _brought_up(self, cur: Cursor, held: CachedPlan | None, project: Project, now: datetime) -> CachedPlan:
+        return self._load(cur, project, now) if held is None else self._refreshed(cur, held, project, now)
 
     def _used(self, key: Key) -> CachedPlan | None:
         with self._lock:
@@ -272,6 +288,34 @@ def _made_anew(cur: Cursor, before: Plan, project: Project, changed: Mapping[str
     if project.meta_revision > whole.meta_revision:
         whole, calendar, agreed = read_meta(cur, project)
     return Plan(whole, calendar, {**before.tasks, **changed}.values(), judged_at(now), agreed)
+
+
+def _is_own(cur: Cursor, project: Project) -> bool:
+    """True where a plan that is read now may have rows that this transaction has not committed."""
+    transaction = transaction_of(cur)
+    counted = transaction.counted.get(project.id)
+    return bool(transaction.writes) or (counted is not None and project.revision >= counted)
+
+
+def _of_transaction(cur: Cursor, key: Key, held: CachedPlan) -> CachedPlan:
+    """What is held for all as a transaction has it in hand: one that may write makes answers of its own."""
+    transaction = transaction_of(cur)
+    if not transaction.may_write:
+        return held
+    bound = transaction.bound.get(key)
+    if bound is None or bound.plan is not held.plan:
+        bound = transaction.bound[key] = replace(held, answers=Answers(held.answers, transaction))
+    return bound
+
+
+def _draft_brought_up(held: CachedPlan | None, base: CachedPlan, draft: Draft) -> CachedPlan:
+    mark = Mark(base.mark.revision, base.mark.quarter, draft.version)
+    if held is None:
+        return _encode(_drafted(base.plan, draft), mark)
+    # who reads a moment that lies before the last change of the draft is given what is held
+    if held.mark != mark and held.mark.version <= mark.version:
+        return _draft_followed(held, base.plan, draft, mark)
+    return held
 
 
 def _draft_followed(held: CachedPlan, base: Plan, draft: Draft, mark: Mark) -> CachedPlan:

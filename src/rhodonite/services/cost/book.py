@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict, defaultdict
+from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -21,6 +20,7 @@ from ...store.resources import bookable as resource_rows
 from ...store.resources import rates as rate_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor
+from ..common.held import Held
 from ..common.plan_cache import CachedPlan
 from ..resources.capacity import read_capacities
 from ..time.ledger import ledger_of
@@ -52,8 +52,7 @@ class Book:
     ground: Ground
 
 
-_held: OrderedDict[str, Book] = OrderedDict()
-_lock = threading.Lock()
+_held: Held[Book] = Held("book", MOST_PROJECTS)
 
 
 def currency_of(cur: Cursor, project: Project) -> str:
@@ -92,19 +91,14 @@ def _followed(cur: Cursor, held: CachedPlan, mark: str, day: date) -> Book:
     settings = (currency_of(cur, project), project.exchange, project.time, project.meta_revision)
     if held.mark.version:  # a draft: the tasks that differ in it carry no revision, so all are reckoned
         return _reckon(cur, held, mark, day, settings, None, None)
-    with _lock:
-        before = _held.get(project.id)
+    before = _held.get(cur, project.id)
     follows = (
         before is not None and before.revision <= revision and (before.mark, before.day, before.settings) == (mark, day, settings)
     )
     changed = _changed(plan, before) if before is not None and follows else None
     made = _reckon(cur, held, mark, day, settings, before, changed if changed is not None and len(changed) <= FEW else None)
-    with _lock:
-        if before is None or before.revision <= revision:
-            _held[project.id] = made
-            _held.move_to_end(project.id)
-        while len(_held) > MOST_PROJECTS:
-            _held.popitem(last=False)
+    if before is None or before.revision <= revision:
+        _held.put(cur, project.id, made)
     return made
 
 

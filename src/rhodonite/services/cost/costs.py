@@ -212,7 +212,7 @@ def on_budget(cur: Cursor, actor: Actor, project: Project) -> Worry:
 def on_money(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> MoneyEffect | None:
     """What a change of tasks does to money, for who may see it."""
     project = plan.project
-    held = PLANS.holding(plan)
+    held = PLANS.holding(cur, plan)
     if held is None or not may_see_costs(cur, actor, project):
         return None
     book = book_of(cur, held)

@@ -48,7 +48,7 @@ def read_served(cur: Cursor, actor: Actor, code: str) -> list[Served]:
 @says_which_goals
 def on_goals(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], moves: Mapping[str, Fields]) -> list[Endangered]:
     """Which goals a change of tasks endangers, or endangers no longer, of those that the person sees."""
-    held = PLANS.holding(plan)
+    held = PLANS.holding(cur, plan)
     finishes = {one: task.finish for one, task in after.items()}
     finishes |= {one: dates["finish"] for one, dates in moves.items() if "finish" in dates}
     if held is None or not finishes:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections import defaultdict
 from dataclasses import dataclass, replace
 from typing import Any
@@ -23,6 +22,7 @@ from ...core.resources.capacity import Absence, Capacity
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
 from ..common.context import Actor, once, writing
+from ..common.held import Held
 from ..common.pipeline import follow_other_time
 from ..common.plan_cache import kept_calendar, make_calendar
 
@@ -53,20 +53,17 @@ OFFICE = {day: write_hours(hours) for day, hours in zip(WEEKDAYS, OFFICE_WEEK, s
 """Office hours, as calendars keep a week."""
 EVERYBODY = "00000000-0000-0000-0000-000000000000"
 """Stands in the journal for what holds for all."""
-_lock = threading.Lock()
-_held: dict[str, Capacities] = {}
+_held: Held[Capacities] = Held("capacities", 1)
 
 
 def read_capacities(cur: Cursor) -> Capacities:
     """The capacity of everybody; made anew only where it has changed."""
     mark = rows.mark(cur)
-    with _lock:
-        held = _held.get("now")
+    held = _held.get(cur, "now")
     if held is not None and held.mark == mark:
         return held
     made = make_capacities(mark, read_staff(cur))
-    with _lock:
-        _held["now"] = made
+    _held.put(cur, "now", made)
     return made
 
 

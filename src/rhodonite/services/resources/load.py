@@ -284,6 +284,6 @@ def on_people(cur: Cursor, actor: Actor, plan: Plan, after: Mapping[str, Task], 
         for project in (project_rows.all_projects(cur) if everywhere else ())
         if project.hours and project.id != plan.project.id
     ]
-    held = PLANS.holding(plan)
+    held = PLANS.holding(cur, plan)
     load = _load(cur, held, capacities) if held else load_of(plan, capacities.by_who, capacities.usual)
     return effects(plan, after, moves, load, others, capacities.by_who, capacities.usual)

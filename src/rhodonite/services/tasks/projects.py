@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from pymysql.cursors import Cursor
@@ -30,6 +30,7 @@ from ...store.schedule import agreed as agreed_rows
 from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
+from ..common.held import Held
 from ..common.pipeline import changing_project, reschedule, worries_of
 from ..common.plan_cache import PLANS, calendar_name, kept_calendar, read_meta
 
@@ -95,41 +96,48 @@ def every_visible_project(cur: Cursor, actor: Actor) -> dict[str, tuple[Project,
     return {project.id: (project, role) for project, role in both}
 
 
-# What the tasks of a project sum up to, by (project, revision, quarter of an hour): few change between two readings.
-_SUMS: dict[str, tuple[int, Any, Sums]] = {}
+_SUMS: Held[tuple[int, datetime, Sums]] = Held("sums", 10_000)
+"""What the tasks of a project sum up to, with its revision and the quarter of an hour: few change between two readings."""
 
 
 def list_projects(cur: Cursor, actor: Actor, *, archived: bool = False) -> list[ProjectLine]:
     """All work that a person may see."""
     now = judged_at(actor.clock.now())
     visible = visible_projects(cur, actor, archived=archived)
-    stale = [p for p, _ in visible if _SUMS.get(p.id, (0, None))[:2] != (p.revision, now)]
-    if stale:
-        _SUMS.update(_read_sums(cur, stale, now))
-    past = _agreed_days(cur, [p for p, _ in visible])
+    sums = _sums_of(cur, [project for project, _ in visible], now)
+    past = _agreed_days(cur, {one: each.finish for one, each in sums.items()})
     return [
-        ProjectLine(p, role, sums, project_health(sums, now, worries_of(cur, actor, p)), past.get(p.id))
+        ProjectLine(p, role, sums[p.id], project_health(sums[p.id], now, worries_of(cur, actor, p)), past.get(p.id))
         for p, role in visible
-        for sums in (_SUMS[p.id][2],)
     ]
 
 
-def _agreed_days(cur: Cursor, projects: Sequence[Project]) -> dict[str, int]:
+def _sums_of(cur: Cursor, projects: Sequence[Project], now: datetime) -> dict[str, Sums]:
+    held = {project.id: _SUMS.get(cur, project.id) for project in projects}
+    fresh = _read_sums(cur, [p for p in projects if (one := held[p.id]) is None or one[:2] != (p.revision, now)], now)
+    for project_id, read in fresh.items():
+        _SUMS.put(cur, project_id, read)
+    return {one: read[2] for one, read in (held | fresh).items() if read is not None}
+
+
+def _agreed_days(cur: Cursor, finishes: Mapping[str, datetime | None]) -> dict[str, int]:
     """Working days by which projects are planned to finish after their agreed date, for those that have one."""
-    agreed = agreed_rows.agreed_finishes(cur, [project.id for project in projects])
+    agreed = agreed_rows.agreed_finishes(cur, list(finishes))
     found = {}
     for project_id, (week, exceptions) in project_rows.calendars(cur, list(agreed)).items():
-        finish = _SUMS[project_id][2].finish
+        finish = finishes[project_id]
         if finish is not None:
             calendar = kept_calendar(week, exceptions)
             found[project_id] = whole_days(variance(finish, agreed[project_id], calendar), calendar)
     return found
 
 
-def _read_sums(cur: Cursor, projects: Sequence[Project], now: Any) -> dict[str, tuple[int, Any, Sums]]:
+def _read_sums(cur: Cursor, projects: Sequence[Project], now: datetime) -> dict[str, tuple[int, datetime, Sums]]:
+    if not projects:
+        return {}
     ids = [project.id for project in projects]
     rows = project_rows.totals(cur, ids, now)
-    read = {}
+    read: dict[str, tuple[int, datetime, Sums]] = {}
     for project in projects:
         row = rows.get(project.id)
         read[project.id] = (project.revision, now, _sums(cur, project, row) if row else Sums())
@@ -151,7 +159,9 @@ def _sums(cur: Cursor, project: Project, row: tuple[Any, ...]) -> Sums:
     )
 
 
-def _add_summary_deadlines(cur: Cursor, projects: Sequence[Project], read: dict[str, tuple[int, Any, Sums]], now: Any) -> None:
+def _add_summary_deadlines(
+    cur: Cursor, projects: Sequence[Project], read: dict[str, tuple[int, datetime, Sums]], now: datetime
+) -> None:
     """A deadline on a summary task is judged by its computed finish, which only the plan knows."""
     by_id = {project.id: project for project in projects}
     concerned = {project_id for project_id, _ in project_rows.summary_deadlines(cur, list(by_id))}

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -11,6 +9,7 @@ from pymysql.cursors import Cursor
 
 from ...core.resources.spent import Spent
 from ...store.time.entries import Spending, spendings
+from ..common.held import Held
 from ..common.pipeline import knows_what_was_spent
 from ..common.plan_cache import CachedPlan
 
@@ -33,8 +32,7 @@ class Ledger:
     spent: Spent
 
 
-_held: OrderedDict[str, Ledger] = OrderedDict()
-_lock = threading.Lock()
+_held: Held[Ledger] = Held("ledger", MOST_PROJECTS)
 
 
 def ledger_of(cur: Cursor, held: CachedPlan) -> Ledger:
@@ -44,8 +42,7 @@ def ledger_of(cur: Cursor, held: CachedPlan) -> Ledger:
 
 def _followed(cur: Cursor, held: CachedPlan) -> Ledger:
     project_id, revision = held.plan.project.id, held.mark.revision
-    with _lock:
-        before = _held.get(project_id)
+    before = _held.get(cur, project_id)
     changed = (
         [one.id for one in held.plan.tasks.values() if one.revision > before.revision]
         if before is not None and before.revision <= revision
@@ -64,12 +61,8 @@ def _followed(cur: Cursor, held: CachedPlan) -> Ledger:
         )
     else:
         made = Ledger(revision, before.by_task, before.spent)
-    with _lock:
-        if before is None or before.revision <= revision:
-            _held[project_id] = made
-            _held.move_to_end(project_id)
-        while len(_held) > MOST_PROJECTS:
-            _held.popitem(last=False)
+    if before is None or before.revision <= revision:
+        _held.put(cur, project_id, made)
     return made
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import random
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from datetime import date, datetime
 from decimal import Decimal
@@ -71,6 +71,84 @@ def connection_settings(url: str) -> dict[str, Any]:
     }
 
 
+_READS = ("SELECT", "SHOW", "SET", "EXPLAI")
+
+
+class Transaction:
+    """What one transaction has done so far, and what it keeps for itself alone.
+
+    What is computed from rows that are not committed is of no use to others: it may be rolled back. So whatever is held for
+    all readers (plans, answers, totals) asks here first, and what a transaction makes after its first write goes into
+    ``own``, which ends with it.
+
+    Attributes:
+        writes: statements that may have changed a row of which something is computed.
+        counted: by project the revision that this transaction has counted it up to.
+        own: what was made from rows that are not committed, with the number of writes at that moment.
+        bound: what is held for all as this transaction has it in hand, so that what it makes of it stays its own.
+        may_write: True in a transaction that was opened for writing.
+    """
+
+    __slots__ = ("_opening", "bound", "counted", "may_write", "own", "writes")
+
+    def __init__(self) -> None:
+        self._opening = self.may_write = False
+        self.forget()
+
+    def forget(self) -> None:
+        """Start anew, after a rollback."""
+        self.writes = 0
+        self.counted: dict[str, int] = {}
+        self.own: dict[Hashable, tuple[int, Any]] = {}
+        self.bound: dict[Hashable, Any] = {}
+
+    def note(self, statement: str | bytes | bytearray) -> None:
+        """Note a statement before it runs."""
+        if not self._opening and not _is_read(statement):
+            self.writes += 1
+
+    @contextmanager
+    def opening(self) -> Iterator[None]:
+        """Statements that only say that a change begins: nothing is computed from the rows that they write."""
+        self._opening = True
+        try:
+            yield
+        finally:
+            self._opening = False
+
+    def keep(self, key: Hashable, value: Any) -> None:
+        """Keep something until the next write, or the end of the transaction."""
+        self.own[key] = (self.writes, value)
+
+    def kept(self, key: Hashable) -> Any:
+        """What was kept under a key since the last write; None where nothing was."""
+        writes, value = self.own.get(key, (self.writes, None))
+        return value if writes == self.writes else None
+
+
+def _is_read(statement: str | bytes | bytearray) -> bool:
+    verb = statement[:40].lstrip()[:6]
+    return (verb if isinstance(verb, str) else bytes(verb).decode("ascii", "replace")).upper().startswith(_READS)
+
+
+class NotingCursor(Cursor):
+    """A cursor that knows what its transaction has done."""
+
+    def __init__(self, connection: Any) -> None:
+        super().__init__(connection)
+        self.transaction = Transaction()
+
+    def execute(self, query: Any, args: Any = None) -> int:
+        """Note the statement and run it; ``executemany`` comes by here too."""
+        self.transaction.note(query)
+        return super().execute(query, args)
+
+
+def transaction_of(cur: Cursor) -> Transaction:
+    """The transaction that a cursor of ours works in."""
+    return cur.transaction  # type: ignore[attr-defined, no-any-return]
+
+
 class Database:
     """Two pools of connections to one MariaDB: for reading and for writing.
 
@@ -91,6 +169,7 @@ class Database:
     def _make_pool(self, connections: int, isolation: str, lock_wait: int) -> PooledDB:
         return PooledDB(
             pymysql,
+            cursorclass=NotingCursor,
             mincached=0,
             maxcached=connections,
             maxconnections=connections,
@@ -146,6 +225,7 @@ class Database:
             with _as_away():
                 connection.begin()
             cursor = connection.cursor()
+            cursor.transaction.may_write = pool is self._writers
             try:
                 result = use(cursor, *args, **kwargs)
             finally:
@@ -229,6 +309,7 @@ def start_again_if_taken() -> Iterator[None]:
 def take_back(cur: Cursor) -> None:
     """Take back all that the transaction has written so far."""
     cur.connection.rollback()
+    transaction_of(cur).forget()
 
 
 def places(count: int) -> str:

@@ -11,7 +11,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.tasks.model import Project, State
-from ..common.database import fetch_all, fetch_one, places
+from ..common.database import fetch_all, fetch_one, places, transaction_of
 
 _COLUMNS = "id, code, name, description, lead_id, start_day, private, archived_at, revision, meta_revision, start_grid, lenses, hours, own_time, time, client, costs, currency, exchange, brief, workflow_name, limit_rule, person_limit, portfolio"
 
@@ -201,6 +201,7 @@ def count_up(
     if not cur.rowcount:
         return None
     revision = cur.lastrowid  # what LAST_INSERT_ID was given
+    transaction_of(cur).counted[project_id] = revision
     if seen is None or seen.revision + 1 != revision:
         return project(cur, project_id)
     return replace(seen, revision=revision, meta_revision=revision if meta else seen.meta_revision)
