@@ -125,6 +125,7 @@ def test_a_sent_again_entry_is_written_once(lan: Caller) -> None:
 
 def test_hours_go_with_a_task_that_moves_or_is_merged(lan: Caller) -> None:
     lan("POST", "/projects", {"code": "MIL", "name": "Mill", "start_day": "2027-03-08"})
+    lan("PATCH", "/projects/MIL", {"revision": 99, "time": True})
     bars, pane = lan.add("Cast bars"), lan.add("Set a pane")
     enter(lan, bars, 60)
     enter(lan, pane, 30)

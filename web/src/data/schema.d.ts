@@ -5930,6 +5930,31 @@ export interface components {
             lost: string[];
         };
         /**
+         * CostOut
+         * @description What something costs.
+         */
+        CostOut: {
+            /**
+             * Planned
+             * @description Hours at the rates of their days, material, fixed sums
+             */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** To Come */
+            to_come: string;
+            /**
+             * At Completion
+             * @description Spent and to come
+             */
+            at_completion: string;
+            /**
+             * Unpriced
+             * @description Minutes of people without a rate, which are in none of the sums
+             */
+            unpriced: number;
+        };
+        /**
          * CostRow
          * @description The same of a task with all below it, or of the project, against what is allowed.
          */
@@ -5990,7 +6015,10 @@ export interface components {
             decimals: number;
             /** Revision */
             revision: number;
+            /** @description With what was spent on tasks that are in the bin */
             project: components["schemas"]["CostRow"];
+            /** @description What was spent on tasks that are in the bin: it stays spent */
+            in_bin: components["schemas"]["CostOut"] | null;
             /** Rows */
             rows: components["schemas"]["CostRow"][];
         };
@@ -11094,6 +11122,11 @@ export interface components {
             money: components["schemas"]["MoneyOut"] | null;
             /** Goals */
             goals: components["schemas"]["EndangeredOut"][];
+            /**
+             * Announced
+             * @description What the change does besides, in sentences
+             */
+            announced: string[];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
             /**
@@ -11440,6 +11473,11 @@ export interface components {
             title: string;
             /** Finished */
             finished: boolean;
+            /**
+             * In Bin
+             * @description True where the task was deleted; its hours stay
+             */
+            in_bin: boolean;
             /** Entries */
             entries: components["schemas"]["TimeEntryModel"][];
             /** May Enter */

@@ -44,6 +44,7 @@ export function RippleCard({ open, dayMinutes }: { open: OpenRipple; dayMinutes:
           <People ripple={ripple} />
           <Money ripple={ripple} />
           <Goals ripple={ripple} />
+          <Announced ripple={ripple} />
         </dl>
         {alone && (
           <ul
@@ -209,6 +210,7 @@ function Goals({ ripple }: { ripple: Ripple }) {
 function heading(open: OpenRipple): string {
   if (open.ripple.moved === 0 && open.ripple.waiting.length) return "This cannot stand where you put it";
   if (!othersMove(open.ripple) && open.ripple.money?.passed.length) return "This passes a budget";
+  if (!othersMove(open.ripple) && open.ripple.announced.length) return "Before you go on";
   return "This carries on";
 }
 
@@ -216,6 +218,21 @@ function heading(open: OpenRipple): string {
 const applyWords = (ripple: Ripple) => (ripple.moves.some((move) => move.touched) ? "Apply to both" : "Apply to one");
 
 const othersMove = (ripple: Ripple) => ripple.moves.some((move) => !move.touched);
+
+/** What the change does besides, in sentences of the server. */
+function Announced({ ripple }: { ripple: Ripple }) {
+  if (!ripple.announced.length) return null;
+  return (
+    <>
+      <dt>Also</dt>
+      <dd>
+        {ripple.announced.map((line) => (
+          <p key={line}>{line}</p>
+        ))}
+      </dd>
+    </>
+  );
+}
 
 function Dates({ ripple, dayMinutes }: { ripple: Ripple; dayMinutes: number }) {
   const { now } = useMe();

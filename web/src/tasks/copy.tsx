@@ -35,11 +35,10 @@ export default function CopyTasks({
   const elsewhere = code !== project.code;
   const preview = useQuery({
     queryKey: projectKey(project.code, "copies", body),
-    enabled: elsewhere,
     queryFn: () =>
       ask(client.POST("/api/projects/{code}/copies/preview", { params: { path: { code: project.code } }, body })),
   });
-  const lost = elsewhere ? (preview.data?.lost ?? []) : [];
+  const lost = preview.data?.lost ?? [];
   const open = work.filter((one) => one.role === "lead" || one.role === "contributor");
   async function apply(event: React.FormEvent) {
     event.preventDefault();

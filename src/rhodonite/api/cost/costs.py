@@ -54,7 +54,8 @@ class CostsOut(BaseModel):
     currency: str
     decimals: int
     revision: int
-    project: CostRow
+    project: CostRow = Field(description="With what was spent on tasks that are in the bin")
+    in_bin: CostOut | None = Field(description="What was spent on tasks that are in the bin: it stays spent")
     rows: list[CostRow]
 
 
@@ -226,7 +227,9 @@ def _encoded(page: costs.CostsPage) -> bytes:
     project = page.held.plan.project
     return orjson.dumps(
         {"currency": page.currency, "decimals": page.decimals, "revision": page.held.mark.revision,
-         "project": _row(page, project.id, page.costs.whole), "rows": rows}
+         "project": _row(page, project.id, page.costs.whole),
+         "in_bin": _sums(page.costs.in_bin, page.decimals) if page.costs.in_bin.spent or page.costs.in_bin.unpriced else None,
+         "rows": rows}
     )  # fmt: skip
 
 

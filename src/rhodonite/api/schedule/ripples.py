@@ -117,6 +117,7 @@ class RippleOut(BaseModel):
     people: list[EffectOut] = Field(description="Who becomes over, or no longer is, where hours are planned")
     money: MoneyOut | None = Field(description="Null where nothing of it changes, and for who may not see cost")
     goals: list[EndangeredOut]
+    announced: list[str] = Field(description="What the change does besides, in sentences")
     waiting: list[WaitingOut]
     can_alone: bool = Field(description="True where “only” can be")
     alone: list[str] = Field(description="All that “only” does, in words, where “alone” asked for it")
@@ -192,6 +193,7 @@ def ripple_out(answer: RippleAnswer) -> RippleOut:
             )
             for one in answer.goals[:MOST_GOALS]
         ],
+        announced=answer.announced,
         waiting=[
             WaitingOut(id=one.task, title=titles[one.task], wanted=one.wanted, start=one.start, waits_for=one.waits_for)
             for one in answer.waiting

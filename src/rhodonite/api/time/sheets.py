@@ -29,6 +29,7 @@ class SheetRowOut(BaseModel):
     number: int
     title: str
     finished: bool
+    in_bin: bool = Field(description="True where the task was deleted; its hours stay")
     entries: list[TimeEntryModel]
     may_enter: bool
     why: Literal["", "last_week", "at_work"] = Field(description="Of a task without hours, why it is offered")
@@ -100,8 +101,8 @@ class WeeksOut(BaseModel):
 
 def _row(one: sheets.SheetRow, states: dict[str, WeekState]) -> SheetRowOut:
     return SheetRowOut(
-        code=one.project.code, task_id=one.row.task.id, number=one.row.task.number, title=one.row.task.title,
-        finished=one.row.state_class in {"finished", "dropped"},
+        code=one.project.code, task_id=one.task.id, number=one.task.number, title=one.task.title,
+        finished=one.finished, in_bin=one.in_bin,
         entries=[entry_out(each, states.get(one.project.id)) for each in one.entries],
         may_enter=one.may_enter and states.get(one.project.id) not in ({"accepted"} if one.leads else {"accepted", "handed_in"}),
         why=one.why,

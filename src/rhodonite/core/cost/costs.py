@@ -126,8 +126,7 @@ def cost_lines(
     minutes: dict[str, int] = defaultdict(int)
     for who, day, spent, _ in entries if plan.project.time else ():
         minutes[who] += spent
-        line = lines.setdefault(who, CostLine(who, "labour", Cost()))
-        _charge(line, ground.prices.of_hours(who, ((day, spent),)), spent)
+        _enter(lines, who, day, spent, ground.prices)
     left = _left(task, state_class, plan, minutes)
     begun = has_begun(task, state_class, entered=bool(minutes))
     for booking in () if state_class == "dropped" else task.bookings:
@@ -138,10 +137,7 @@ def cost_lines(
             line.booked = booking.amount
             line.cost.planned += _of_amount(booking.of, booking.who, booking.amount, ground.prices, span[0])
     for one in expenses:
-        line = lines.setdefault(
-            one.resource_id or "", CostLine(one.resource_id or "", "material" if one.units is not None else "fixed", Cost())
-        )
-        _spend(line, one, ground.prices)
+        _spend(lines, one, ground.prices)
     for line in lines.values():
         if line.of != "labour":
             _rest(line, ground.prices, max(span[0], plan.now) if state_class in OPEN_CLASSES else span[0],
@@ -158,6 +154,18 @@ def lines_of(
         return []
     bare = replace(task, bookings=()) if task.bookings and plan.outline.is_summary(task.id) else task
     return cost_lines(bare, plan, ground, entries, expenses, dates)
+
+
+def lines_in_bin(
+    plan: Plan, prices: Prices, entries: Sequence[SpentEntry] = (), expenses: Sequence[Expense] = ()
+) -> list[CostLine]:
+    """What was spent on a task that is in the bin: it stays spent, while nothing of it is planned or to come any more."""
+    lines: dict[str, CostLine] = {}
+    for who, day, spent, _ in entries if plan.project.time else ():
+        _enter(lines, who, day, spent, prices)
+    for one in expenses:
+        _spend(lines, one, prices)
+    return list(lines.values())
 
 
 def span_of(task: Task, state_class: str, now: datetime, dates: Fields = NO_DATES) -> tuple[datetime, datetime]:
@@ -178,7 +186,9 @@ def _left(task: Task, state_class: str, plan: Plan, spent: Mapping[str, int]) ->
     return {one.who: one.minutes - half_even(one.minutes * task.percent, 100) for one in task.bookings if one.of == "labour"}
 
 
-def _charge(line: CostLine, cost: int | None, minutes: int) -> None:
+def _enter(lines: dict[str, CostLine], who: str, day: int, minutes: int, prices: Prices) -> None:
+    line = lines.setdefault(who, CostLine(who, "labour", Cost()))
+    cost = prices.of_hours(who, ((day, minutes),))
     line.used += minutes
     if cost is None:
         line.cost.unpriced += minutes
@@ -235,7 +245,9 @@ def expense_cost(one: Expense, prices: Prices) -> int:
     return to_minor(one.amount, prices.decimals) if one.amount is not None else 0
 
 
-def _spend(line: CostLine, one: Expense, prices: Prices) -> None:
+def _spend(lines: dict[str, CostLine], one: Expense, prices: Prices) -> None:
+    of: ResourceKind = "material" if one.units is not None else "fixed"
+    line = lines.setdefault(one.resource_id or "", CostLine(one.resource_id or "", of, Cost()))
     line.used += int((one.units if one.units is not None else one.amount or 0) * PARTS)
     line.cost.spent += expense_cost(one, prices)
 
@@ -255,12 +267,14 @@ class Costs:
         of_task: of each task itself, those below it left out.
         below: of each task with all below it.
         by_who: by person or resource, empty for sums that nobody planned.
-        whole: of the project; hours and expenses of tasks in the bin are not among it.
+        in_bin: what was spent on tasks that are in the bin by now.
+        whole: of the project, with what was spent on tasks in the bin: money spent stays spent.
     """
 
     of_task: dict[str, Cost]
     below: dict[str, Cost]
     by_who: dict[str, CostLine]
+    in_bin: Cost
     whole: Cost
 
 
@@ -276,9 +290,9 @@ def sum_up(plan: Plan, lines_of: Mapping[str, Sequence[CostLine]]) -> Costs:
     """Sum what tasks cost up their tree, and by person and resource.
 
     Args:
-        lines_of: by task what each costs on it, for those that cost anything.
+        lines_of: by task what each costs on it, for those that cost anything, tasks in the bin among them.
     """
-    of_task = {one: own_cost(lines) for one, lines in lines_of.items()}
+    of_task = {one: own_cost(lines) for one, lines in lines_of.items() if one in plan.rows}
     below: dict[str, Cost] = {}
     for task_id, _, _ in reversed(list(plan.outline.walk())):
         children = plan.outline.children.get(task_id)
@@ -292,13 +306,15 @@ def sum_up(plan: Plan, lines_of: Mapping[str, Sequence[CostLine]]) -> Costs:
             total.add(own)
         below[task_id] = total
     by_who: dict[str, CostLine] = {}
+    in_bin = Cost()
     for task_id, lines in lines_of.items():
         if task_id not in plan.rows:
-            continue
+            in_bin.add(own_cost(lines))
         for one in lines:
             line = by_who.setdefault(one.who, CostLine(one.who, one.of, Cost()))
             line.cost.add(one.cost)
             line.booked += one.booked
             line.used += one.used
     whole = own_cost(CostLine("", "labour", below[one]) for one in plan.outline.children.get(None, ()))
-    return Costs(of_task, below, by_who, whole)
+    whole.add(in_bin)
+    return Costs(of_task, below, by_who, in_bin, whole)

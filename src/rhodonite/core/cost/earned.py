@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from decimal import ROUND_HALF_EVEN, Decimal
 from itertools import accumulate
+from types import MappingProxyType
 
 from ..common.calendars import WorkingCalendar
 from ..schedule.agreed import AgreedTask
@@ -40,6 +41,7 @@ FORMULAS: Mapping[str, tuple[str, str]] = {
 SOURCE = "ANSI/EIA-748, Earned Value Management Systems"
 INDEX_DECIMALS = Decimal("0.001")
 MOST_POINTS = 160
+NOTHING_DONE: Mapping[str, int] = MappingProxyType({})
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,30 +151,32 @@ def spent_by_day(
     """
     found: list[tuple[int, int]] = []
     if plan.project.time:
-        for task_id in entries.keys() & plan.rows.keys():
+        for task_id in entries:
             found += [(day, prices.of_hours(who, ((day, minutes),)) or 0) for who, day, minutes, _ in entries[task_id]]
     else:
         labour = (one.cost.spent for lines in lines_of.values() for one in lines if one.of == "labour")
         found.append((plan.now.toordinal(), sum(labour)))
-    for task_id in expenses.keys() & plan.rows.keys():
+    for task_id in expenses:
         found += [(one.day.toordinal(), expense_cost(one, prices)) for one in expenses[task_id]]
     return found
 
 
-def measure(plan: Plan, costs: Mapping[str, int], ac: int, at: datetime) -> EarnedValue:
+def measure(plan: Plan, costs: Mapping[str, int], ac: int, at: datetime, in_bin: Mapping[str, int] = NOTHING_DONE) -> EarnedValue:
     """The figures of a plan on a status day.
 
     Args:
         costs: agreed, by task.
         ac: what was spent by then.
         at: the end of the status day, or now.
+        in_bin: of agreed tasks that are in the bin by now their percent done. What was earned by them stays earned, as what was
+            spent on them stays spent.
     """
     bac = pv = ev = 0
     for task_id, cost in costs.items():
         bac += cost
         pv += planned_value(plan.agreed[task_id], cost, at, _calendar(plan, task_id))
         row = plan.rows.get(task_id)
-        ev += half_even(cost * row.percent, 100) if row else 0
+        ev += half_even(cost * (row.percent if row else in_bin.get(task_id, 0)), 100)
     return earned_value(bac, pv, ev, ac)
 
 
@@ -197,6 +201,7 @@ def curves(
     percents: Mapping[str, Sequence[tuple[date, int]]],
     spent_on: Iterable[tuple[int, int]],
     today: date,
+    figures: EarnedValue | None = None,
 ) -> list[CurvePoint]:
     """Planned, earned and spent by week, from the first day of the agreed plan, or on which anything was spent, to the last.
 
@@ -204,6 +209,7 @@ def curves(
         costs: agreed, by task.
         percents: by task the days on which its percent done changed, in order, with what it became.
         spent_on: ordinals of days with what was spent on them, in minor units, in any order.
+        figures: as ``measure`` gives them for now, so that curve and figures say the same of today.
     """
     by_day: dict[int, int] = {}
     for ordinal, amount in spent_on:
@@ -221,7 +227,12 @@ def curves(
             earned[bisect_left(ordinals, at.toordinal())] += value - before
             before = value
     sums = zip(days, accumulate(planned), accumulate(earned), accumulate(spent), strict=False)
-    return [CurvePoint(day, pv, ev if day <= today else None, ac if day <= today else None) for day, pv, ev, ac in sums]
+    return [
+        CurvePoint(day, figures.pv, figures.ev, figures.ac)
+        if day == today and figures is not None
+        else CurvePoint(day, pv, ev if day <= today else None, ac if day <= today else None)
+        for day, pv, ev, ac in sums
+    ]
 
 
 def _add_planned(

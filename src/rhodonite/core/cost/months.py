@@ -80,10 +80,11 @@ def by_month(
     """
     table = _Table()
     for task_id, lines in lines_of.items():
-        task = plan.tasks[task_id]
-        bookings = {} if plan.outline.is_summary(task_id) else {one.who: one for one in task.bookings}
-        for line in lines:
-            _add_line(table, line, task, bookings.get(line.who), plan, ground)
+        if task_id in plan.rows:  # of one in the bin only what was spent is left
+            task = plan.tasks[task_id]
+            bookings = {} if plan.outline.is_summary(task_id) else {one.who: one for one in task.bookings}
+            for line in lines:
+                _add_line(table, line, task, bookings.get(line.who), plan, ground)
         for who, day, minutes, _ in entries.get(task_id, ()) if plan.project.time else ():
             table.spent[month_of(day)] += ground.prices.of_hours(who, ((day, minutes),)) or 0
         for one in expenses.get(task_id, ()):

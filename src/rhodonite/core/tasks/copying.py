@@ -7,11 +7,19 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from .boards import Lane, Period
 from .custom_fields import CustomField
 from .model import KINDS, OPEN_CLASSES, Booking, Project, State, Task
 
 _ALIKE = ("title", "owner_id", "helpers", "priority", "effort", "deadline", "keeps")
 LEFT = "who has left"
+REPEAT = "the repeat"
+SUM = "the fixed sum"
+_WHY = {
+    REPEAT: ": a copy does not repeat, so that nothing is made twice",
+    SUM: ": you may not see what both projects cost",
+}
+"""Of what is lost for another reason than that the project has none of that name."""
 _PROGRESS = ("percent", "actual_start", "actual_finish", "state_since", "pushes", "held_reason", "held_since", "held_minutes")
 
 
@@ -22,11 +30,13 @@ class Matched:
     Attributes:
         fields: as for a new task.
         progress: what is set besides where the task goes on rather than begins anew.
+        placed: its lane, period and calendar there, set as they are.
         lost: what has no place there, each in words with the name it has.
     """
 
     fields: dict[str, Any] = field(default_factory=dict)
     progress: dict[str, Any] = field(default_factory=dict)
+    placed: dict[str, Any] = field(default_factory=dict)
     lost: list[str] = field(default_factory=list)
 
 
@@ -38,10 +48,14 @@ class BookableThere:
         ids: of people and resources, wherever they are known, the id that they have there: resources of the project's own
             answer by name and kind.
         names: of resources, for what has no place there.
+        sums: whether fixed sums come along: they do for who may see cost on both sides.
+        moves: True where the task goes there, and does not stay beside its copy.
     """
 
     ids: Mapping[str, str]
     names: Mapping[str, str] = field(default_factory=dict)
+    sums: bool = True
+    moves: bool = False
 
 
 def matched(task: Task, source: Project, target: Project, *, is_summary: bool, bookable: BookableThere | None = None) -> Matched:
@@ -66,7 +80,40 @@ def matched(task: Task, source: Project, target: Project, *, is_summary: bool, b
     if not is_summary:
         state = match_state(source.state(task.state_id), target)
         found.progress = {name: getattr(task, name) for name in _PROGRESS} | {"state_id": state.id}
+        if task.constraint_type != "asap":
+            found.progress |= {"constraint_type": task.constraint_type, "constraint_at": task.constraint_at}
+    if task.repeats and bookable is not None:
+        if bookable.moves:
+            found.progress["repeats"] = task.repeats
+        else:
+            found.lost.append(REPEAT)
+    _placed(task, source, target, found)
     return found
+
+
+def _placed(task: Task, source: Project, target: Project, found: Matched) -> None:
+    """Its lane, period and calendar: the same in its project, else those of the same name."""
+    for name, what, there, here in (
+        ("lane_id", "the lane", _names(source.lanes), _names(target.lanes)),
+        ("period_id", "the period", _names(source.periods), _names(target.periods)),
+        ("calendar_id", "the calendar", _calendar_names(source), _calendar_names(target)),
+    ):
+        one = getattr(task, name)
+        if one is None or one not in there:
+            continue
+        other = one if one in here else next((each for each, called in here.items() if called == there[one]), None)
+        if other is None:
+            found.lost.append(f"{what} {there[one]}")
+        else:
+            found.placed[name] = other
+
+
+def _names(several: Iterable[Lane] | Iterable[Period]) -> dict[str, str]:
+    return {one.id: one.name for one in several}
+
+
+def _calendar_names(project: Project) -> dict[str, str]:
+    return {one: calendar.name for one, calendar in project.calendars.items()}
 
 
 def _without_who_has_left(found: Matched, bookable: BookableThere) -> None:
@@ -86,6 +133,9 @@ def _bookings(task: Task, found: Matched, bookable: BookableThere | None) -> tup
         return task.bookings
     kept = []
     for one in task.bookings:
+        if one.of == "fixed" and not bookable.sums:
+            found.lost.append(SUM)
+            continue
         who = bookable.ids.get(one.who)
         if who is not None:
             kept.append(replace(one, who=who))
@@ -150,7 +200,7 @@ def _own(task: Task, source: Project, target: Project, found: Matched, bookable:
             found.lost.append(f"the field {one.name}")
             continue
         other = one if source.id == target.id else _namesake(one, target)
-        said = _in_terms_of(one, other, value) if other else None
+        said = _in_terms_of(one, other, value, moves=bookable is not None and bookable.moves) if other else None
         if other is None or said is None:
             found.lost.append(f"the field {one.name}")
         else:
@@ -162,10 +212,11 @@ def _namesake(one: CustomField, target: Project) -> CustomField | None:
     return alike[0] if alike else None
 
 
-def _in_terms_of(one: CustomField, other: CustomField, value: Any) -> Any:
-    """A value with the ids that the other field's list has. None where it has no such entry; tasks stay behind."""
+def _in_terms_of(one: CustomField, other: CustomField, value: Any, *, moves: bool) -> Any:
+    """A value with the ids that the other field's list has. None where it has no such entry; tasks of its own project stay
+    behind, those of others stay tied to what moves."""
     if one.type == "tied":
-        return None
+        return value if moves else None
     if one.id == other.id or one.type not in {"choice", "choices", "tasks"}:
         return value
     if one.type == "tasks":
@@ -180,8 +231,10 @@ def _in_terms_of(one: CustomField, other: CustomField, value: Any) -> Any:
 
 def say_lost(lost: Iterable[str], target: Project) -> list[str]:
     """What has no place in a project, each once with how many tasks it concerns."""
-    return [
-        f"{what[0].upper()}{what[1:]}{',' if what.endswith(LEFT) else ''} of {count} task{'' if count == 1 else 's'}"
-        f"{'' if what.endswith(LEFT) else f': {target.code} has none of that name'}."
-        for what, count in Counter(lost).items()
-    ]
+    return [_say_lost(what, count, target) for what, count in Counter(lost).items()]
+
+
+def _say_lost(what: str, count: int, target: Project) -> str:
+    left = what.endswith(LEFT)
+    why = "" if left else _WHY.get(what, f": {target.code} has none of that name")
+    return f"{what[0].upper()}{what[1:]}{',' if left else ''} of {count} task{'' if count == 1 else 's'}{why}."

@@ -141,6 +141,12 @@ def check_open(closed: Closed, one: TimeEntry, *, leads: bool) -> None:
         raise Forbidden(f"{week} was handed in. Take it back to change its hours.")
 
 
+def is_open(closed: Closed, one: TimeEntry) -> bool:
+    """True for an entry that nobody has submitted, accepted or invoiced."""
+    state = closed.get((one.person_id, monday_of(one.day), one.project_id))
+    return one.invoice_id is None and state in {None, "returned"}
+
+
 def check_not_charged(one: TimeEntry) -> None:
     """Raises Forbidden for an entry on an invoice sheet: what was charged is not changed behind it."""
     if one.invoice_id is not None:

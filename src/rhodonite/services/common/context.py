@@ -174,6 +174,7 @@ class Log:
         in_draft: True where the change is to a draft, so that no row of a task is written.
         tasks: those that the change has touched, as they are now.
         named: by task the ids of those whom its description names anew.
+        announced: what the change does besides, in sentences: who asks to be shown first what it carries on is shown them.
     """
 
     def __init__(self, change: journal_rows.Change, project: Project | None, *, in_draft: bool = False) -> None:
@@ -184,6 +185,7 @@ class Log:
         self.entries: list[journal_rows.Entry] = []
         self.tasks: dict[str, Task] = {}
         self.named: dict[str, list[str]] = {}
+        self.announced: list[str] = []
 
     @property
     def project(self) -> Project:

@@ -15,7 +15,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, replace
 from decimal import Decimal
@@ -26,7 +26,7 @@ from pymysql.cursors import Cursor
 from ...core.common.calendars import WorkingCalendar
 from ...core.cost.effects import MoneyEffect
 from ...core.goals.endangered import Endangered
-from ...core.people.access import ProjectAction
+from ...core.people.access import ProjectAction, may_in_project
 from ...core.resources.effects import Effect
 from ...core.resources.spent import Spent
 from ...core.resources.typed_bookings import Named
@@ -55,8 +55,38 @@ Step = Callable[[Cursor, Actor, Log, Plan, After], None]
 """Takes the plan as it stood before; ``log.tasks`` holds what was changed."""
 InDraft = Callable[[Cursor, Actor, Project, str, str], AbstractContextManager[tuple[Log, CachedPlan]]]
 """Takes a draft's id and what is done, in words: opens a change that goes into the draft."""
-Along = Callable[[Cursor, Log, Mapping[str, str], str, bool], None]
-"""Takes the ids of a task and of its copy, the project of the copy, and whether the original goes."""
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """Tasks on their way to copies of them.
+
+    Attributes:
+        copies: by task the id of its copy.
+        source, target: the projects of the tasks and of their copies, with their members.
+        moves: True where the originals go.
+        hanging: True where description, checklists, files and comments come along.
+    """
+
+    actor: Actor
+    copies: Mapping[str, str]
+    source: Project
+    target: Project
+    moves: bool = False
+    hanging: bool = True
+
+    def allows(self, action: ProjectAction) -> bool:
+        """True where the person may do something at both ends."""
+        ends = (self.source, self.target)
+        return all(may_in_project(self.actor.role_in(one, one.members.get(self.actor.person.id)), action) for one in ends)
+
+
+Along = Callable[[Cursor, Log, Way], None]
+"""Copies or moves what an area keeps of tasks."""
+SaidBeforeBin = Callable[[Cursor, Actor, Plan, Collection[str]], list[str]]
+"""Takes a plan and the ids of tasks that go into the bin: gives what becomes of what an area keeps of them, in sentences."""
+SaidBeforeMove = Callable[[Cursor, Way], list[str]]
+"""Gives what an area keeps of tasks that does not come along, in sentences."""
 
 Bookable = Callable[[Cursor, Actor, str], Sequence[Named]]
 """Takes the code of a project: gives who can be booked in it, as far as the person may know them."""
@@ -76,6 +106,8 @@ ORDER = ("route", "tied", "book", "release", "recur", "reschedule", "limits", "t
 _steps: dict[str, Step] = {}
 _in_draft: list[InDraft] = []
 _along: list[Along] = []
+_before_bin: list[SaidBeforeBin] = []
+_before_move: list[SaidBeforeMove] = []
 _bookable: list[Bookable] = []
 _on_people: list[OnPeople] = []
 _on_money: list[OnMoney] = []
@@ -157,6 +189,18 @@ def opens_drafts(function: InDraft) -> InDraft:
 def comes_along(function: Along) -> Along:
     """Registers what hangs on a task and is copied with it."""
     _along.append(function)
+    return function
+
+
+def says_before_bin(function: SaidBeforeBin) -> SaidBeforeBin:
+    """Registers what says what becomes of what an area keeps of tasks that go into the bin."""
+    _before_bin.append(function)
+    return function
+
+
+def says_before_move(function: SaidBeforeMove) -> SaidBeforeMove:
+    """Registers what says what an area keeps of tasks that does not come along when they move or are copied."""
+    _before_move.append(function)
     return function
 
 
@@ -293,13 +337,17 @@ def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, project: Project | 
     _steps["tell"](cur, actor, log, plan, After(project))
 
 
-def bring_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, *, moves: bool) -> None:
-    """Copy what hangs on tasks to their copies.
-
-    Args:
-        copies: by task its copy.
-        project_id: of the copies.
-        moves: True where the originals go, so that what was said and ticked comes along too.
-    """
+def bring_along(cur: Cursor, log: Log, way: Way) -> None:
+    """Copy or move what areas keep of tasks to their copies."""
     for function in _along:
-        function(cur, log, copies, project_id, moves)
+        function(cur, log, way)
+
+
+def said_before_bin(cur: Cursor, actor: Actor, plan: Plan, ids: Collection[str]) -> list[str]:
+    """What becomes of what areas keep of tasks that go into the bin, in sentences."""
+    return [sentence for function in _before_bin for sentence in function(cur, actor, plan, ids)]
+
+
+def said_before_move(cur: Cursor, way: Way) -> list[str]:
+    """What areas keep of tasks that does not come along with them, in sentences."""
+    return [sentence for function in _before_move for sentence in function(cur, way)]

@@ -10,7 +10,7 @@ from decimal import Decimal
 
 from pymysql.cursors import Cursor
 
-from ...core.cost.costs import CostLine, Costs, Expense, Ground, lines_of, sum_up
+from ...core.cost.costs import CostLine, Costs, Expense, Ground, lines_in_bin, lines_of, sum_up
 from ...core.cost.money import Prices, prices_of, to_minor
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
@@ -129,6 +129,9 @@ def _reckon(
         gone = set(changed)
         kept = {one: lines for one, lines in before.lines.items() if one not in gone}
         expenses = {one: some for one, some in before.expenses.items() if one not in gone} | found
+    kept = {one: lines for one, lines in kept.items() if one in plan.rows}
+    for task_id in (entries.keys() | expenses.keys()) - plan.rows.keys():
+        kept[task_id] = lines_in_bin(plan, ground.prices, entries.get(task_id, ()), expenses.get(task_id, ()))
     for task_id in plan.rows if changed is None else changed:
         if task_id not in plan.rows:
             continue

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -18,6 +18,7 @@ from ...core.cost.costs import Expense
 from ...core.cost.expenses import check_expense
 from ...core.cost.money import check_amount
 from ...core.people.access import may_in_project
+from ...core.schedule.plan import Plan
 from ...core.tasks.model import Project
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
@@ -27,9 +28,9 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.clashes import check_clash
 from ..common.context import Actor, Log, check_not_archived, once, open_project, writing
-from ..common.pipeline import comes_along
+from ..common.pipeline import Way, comes_along, says_before_bin, says_before_move
 from ..common.plan_cache import PLANS
-from .book import currency_of
+from .book import currency_of, may_see_costs
 
 MOST_EXPENSES = 1_000
 """On one task."""
@@ -242,10 +243,41 @@ def _read(name: str, value: Any) -> Any:
 
 
 @comes_along
-def move_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, moves: bool) -> None:
-    """What was spent on tasks that move to another project goes with them; a copy begins without."""
-    if moves:
-        expenses_go_over(cur, log, copies)
+def move_along(cur: Cursor, log: Log, way: Way) -> None:
+    """What was spent on tasks that move to another project goes with them, where the mover may see cost in both; a copy
+    begins without."""
+    if way.moves and _may_go(cur, way):
+        expenses_go_over(cur, log, way.copies)
+
+
+def _may_go(cur: Cursor, way: Way) -> bool:
+    same = currency_of(cur, way.source) == currency_of(cur, way.target)  # a sum keeps its currency
+    return way.target.costs and same and way.allows("see_costs")
+
+
+@says_before_move
+def say_what_stays(cur: Cursor, way: Way) -> list[str]:
+    """What was spent that does not come along, for who may know of it."""
+    if not way.moves or not may_see_costs(cur, way.actor, way.source):
+        return []
+    found = rows.expenses_on(cur, list(way.copies))
+    if not found or _may_go(cur, way):
+        return []
+    return [f"{counted_expenses(len(found))} {'stays' if len(found) == 1 else 'stay'} in {way.source.code} and count there."]
+
+
+@says_before_bin
+def say_what_is_kept(cur: Cursor, actor: Actor, plan: Plan, ids: Collection[str]) -> list[str]:
+    """What was spent on tasks that go into the bin, for who may know of it: it stays."""
+    if not plan.project.costs or not may_see_costs(cur, actor, plan.project):
+        return []
+    found = rows.expenses_on(cur, list(ids))
+    return [f"{counted_expenses(len(found))} {'stays' if len(found) == 1 else 'stay'} in the costs."] if found else []
+
+
+def counted_expenses(count: int) -> str:
+    """One expense, or so many."""
+    return "1 expense" if count == 1 else f"{count} expenses"
 
 
 def expenses_go_over(cur: Cursor, log: Log, over: Mapping[str, str]) -> None:

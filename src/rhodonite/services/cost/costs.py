@@ -127,10 +127,11 @@ def read_earned(cur: Cursor, actor: Actor, code: str) -> Earned:
         percents: dict[str, list[tuple[date, int]]] = defaultdict(list)
         for task_id, at, new in journal_rows.field_history(cur, plan.project.id, "percent"):
             percents[task_id].append((actor.clock.local(at).date(), int(from_json(new) or 0)))
-        value = measure(plan, own, page.costs.whole.spent, actor.clock.now())
+        in_bin = {one: changes[-1][1] for one, changes in percents.items() if one not in plan.rows}
+        value = measure(plan, own, page.costs.whole.spent, actor.clock.now(), in_bin)
         book = page.book
         spent = spent_by_day(plan, book.lines, book.ground.prices, ledger_of(cur, held).by_task, book.expenses)
-        points = curves(plan, own, percents, spent, actor.clock.now().date())
+        points = curves(plan, own, percents, spent, actor.clock.now().date(), value)
         return value, points
 
     value, points = held.answers.once(("earned", page.book.mark, actor.clock.now().date()), draw)

@@ -42,6 +42,7 @@ class RippleAnswer:
         people: who becomes over by it, or no longer is.
         money: what it does to money; None for who may not see that.
         goals: which of the goals that the person sees it endangers, or no longer does.
+        announced: what it does besides, in sentences.
     """
 
     ripple: Ripple
@@ -55,6 +56,7 @@ class RippleAnswer:
     people: list[Effect] = field(default_factory=list)
     money: MoneyEffect | None = None
     goals: list[Endangered] = field(default_factory=list)
+    announced: list[str] = field(default_factory=list)
 
 
 class NeedsConsent(Exception):
@@ -81,13 +83,15 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     only_tasks = how.project is None and how.calendar is None
     if only_tasks and not _concerns_planning(plan, log):
         _ask_of_budgets(cur, actor, plan, log)
+        if log.announced and _asks(actor, log):
+            raise NeedsConsent(replace(preview(cur, actor, plan, dict(log.tasks), log.revision - 1), announced=log.announced))
         return
     tasks = {**plan.tasks, **log.tasks}
     check_links(plan.tasks, log.tasks, tasks)
     after = follow(plan.schedule, now, hours, plan.tasks, tasks, log.tasks)
     consent = actor.consent
     if consent is not None:
-        if consent.kind in {"ask", "alone"} or consent.revision != log.revision - 1:
+        if _asks(actor, log):
             can_try = only_tasks and not any(not_kept(e.subject, e.field) for e in log.entries)
             effects, passes = partial(_with_effects, cur, actor, plan), partial(_passes_a_budget, cur, actor, plan)
             _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, effects, passes)
@@ -99,6 +103,12 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     moves = computed_dates(after, tasks)
     check_dates(tasks, moves)
     write_moves(cur, log, tasks, moves)
+
+
+def _asks(actor: Actor, log: Log) -> bool:
+    """True where the person asked to be shown first what a change does, and was not shown what it does now."""
+    consent = actor.consent
+    return consent is not None and (consent.kind in {"ask", "alone"} or consent.revision != log.revision - 1)
 
 
 def _concerns_planning(plan: Plan, log: Log) -> bool:
@@ -153,11 +163,16 @@ def _show_first(
     held = waiting(plan.tasks, touched, after, calendar)
     by_hand = {one: task for one, task in touched.items() if not _moved_by_link(one, task, plan.tasks, result)}
     others = [move for move in result.moved if move.task not in by_hand]
-    slight = consent.kind == "ask" and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
+    slight = (
+        not log.announced
+        and consent.kind == "ask"
+        and all(abs(move.by) <= consent.days * calendar.day_minutes for move in others)
+    )
     dates = computed_dates(after, tasks)
     if slight and not held and (not others or not result.deadlines_missed) and not passes(touched, dates):
         return
-    answer = replace(_answer(by_hand, tasks, result, held, log.revision - 1), can_try=can_try)
+    answer = _answer(by_hand, tasks, result, held, log.revision - 1)
+    answer = replace(answer, can_try=can_try, announced=log.announced)
     answer = effects(answer, touched, dates)
     if consent.kind == "alone" and answer.can_alone:
         words = say_isolated(_alone(plan, dict(touched), after, project, calendar), tasks, plan.now.date())

@@ -12,7 +12,7 @@ from ...core.talk.parts import Check, Checklist, Comment, File, Relation
 from ...store.talk import parts as part_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Log, new_id
-from ..common.pipeline import comes_along
+from ..common.pipeline import Way, comes_along
 from ..common.search_index import write_part_words
 
 Copies = Mapping[str, str]
@@ -20,8 +20,11 @@ Copies = Mapping[str, str]
 
 
 @comes_along
-def hang(cur: Cursor, log: Log, copies: Copies, project_id: str, moves: bool) -> None:
+def hang(cur: Cursor, log: Log, way: Way) -> None:
     """What hangs on tasks, hung on their copies: ticks, comments and relations only where they move."""
+    if not way.hanging:
+        return
+    copies, project_id, moves = way.copies, way.target.id, way.moves
     lists = _copy_checklists(cur, copies, moves)
     files = part_rows.of_tasks(cur, File, list(copies))
     made = {one.id: replace(one, id=new_id(), task_id=copies[one.task_id]) for one in files}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -15,8 +15,9 @@ from ...store.people import people as people_rows
 from ...store.resources import bookable as resource_rows
 from ...store.talk import parts as part_rows
 from ...store.tasks import tasks as task_rows
+from ...store.tasks import ties as tie_rows
 from ..common.context import Actor, new_id, once, open_project, pair_of
-from ..common.pipeline import bring_along, changing
+from ..common.pipeline import Way, bring_along, changing, said_before_move
 from ..common.plan_cache import PLANS
 from ..common.task_writes import write_many
 from .outline import delete_tasks
@@ -86,6 +87,29 @@ def _match(source: _Source, task_id: str, target: Project, bookable: BookableThe
     return matched(source.tasks[task_id], source.project, target, is_summary=is_summary, bookable=bookable)
 
 
+def _way(actor: Actor, source: _Source, made: Mapping[str, str], target: Project, wish: CopyWish) -> Way:
+    return Way(actor, made, source.project, target, wish.moves, wish.hanging)
+
+
+def _there(cur: Cursor, way: Way) -> BookableThere:
+    sums = way.source.id == way.target.id or way.allows("see_costs")
+    return replace(bookable_there(cur, way.target.id), sums=sums, moves=way.moves)
+
+
+def _tie_elsewhere(cur: Cursor, source: Project, target: Project, matches: Iterable[Matched]) -> None:
+    """Let tasks that move stay tied to work of other projects, but not to that of the project to which they go."""
+    keys = [one.key for one in target.fields if one.type == "tied"]
+    matches = [one for one in matches if any(one.fields.get(key) for key in keys)]
+    where = tie_rows.projects_of_tasks(cur, {each for one in matches for key in keys for each in one.fields.get(key) or ()})
+    for one in matches:
+        for key in keys:
+            tied = one.fields.pop(key, None) or []
+            if kept := [each for each in tied if where.get(each, target.id) != target.id]:
+                one.fields[key] = kept
+            if len(kept) < len(tied):
+                one.lost.append("a tie to a task of the same project")
+
+
 def bookable_there(cur: Cursor, project_id: str) -> BookableThere:
     """Who and what can be booked in a project, by the ids that they have in others."""
     ids = {one.id: one.id for one in people_rows.all_people(cur) if one.active}
@@ -104,8 +128,12 @@ def preview_copy(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> list[s
     project, there = open_project(cur, actor, code, "see"), open_project(cur, actor, wish.code, "edit")
     source = _read_source(cur, actor, project, wish)
     held = PLANS.at(cur, there, actor.clock.now())
-    target, bookable = held.plan.project, bookable_there(cur, held.plan.project.id)
-    lost = say_lost((what for one in source.tasks for what in _match(source, one, target, bookable).lost), target)
+    target = held.plan.project
+    way = _way(actor, source, {one: one for one in source.tasks}, target, wish)
+    bookable = _there(cur, way)
+    matches = [_match(source, one, target, bookable) for one in source.tasks]
+    _tie_elsewhere(cur, source.project, target, matches)
+    lost = say_lost((what for one in matches for what in one.lost), target) + said_before_move(cur, way)
     if source.outside:
         lost.append(f"{source.outside} link{'' if source.outside == 1 else 's'} to tasks that do not come along.")
     return lost
@@ -128,13 +156,14 @@ def copy_tasks(cur: Cursor, actor: Actor, code: str, wish: CopyWish) -> None:
     made = {one: wish.ids.get(one) or new_id() for one in source.tasks}
     with changing(cur, actor, wish.code, word) as (log, there):
         target = there.plan.project
-        bookable = bookable_there(cur, target.id)
+        way = _way(actor, source, made, target, wish)
+        bookable = _there(cur, way)
         matches = {one: _match(source, one, target, bookable) for one in source.tasks}
+        _tie_elsewhere(cur, source.project, target, matches.values())
         insert_tasks(cur, actor, log, there.plan, [_new(cur, source, wish, one, made, matches[one]) for one in source.tasks])
         new = {one: log.tasks[one] for one in made.values()}
         write_many(cur, log, {made[one]: _rest(new[made[one]], source, wish, one, made, matches[one]) for one in made}, new)
-        if wish.hanging:
-            bring_along(cur, log, made, target.id, moves=wish.moves)
+        bring_along(cur, log, way)
         part_rows.recount(cur, list(made.values()), log.revision)
     if wish.moves:
         delete_tasks(cur, replace(actor, change_id=pair_of(actor.change_id), consent=None), code, list(wish.ids))
@@ -154,7 +183,7 @@ def _new(cur: Cursor, source: _Source, wish: CopyWish, task_id: str, made: Mappi
 
 def _rest(task: Task, source: _Source, wish: CopyWish, task_id: str, made: Mapping[str, str], match: Matched) -> dict[str, Any]:
     """Of a copy the links among what comes along; and where it moves, how far it is."""
-    fields: dict[str, Any] = dict(match.progress) if wish.moves else {}
+    fields: dict[str, Any] = match.placed | (match.progress if wish.moves else {})
     if wish.links:
         links = tuple(
             Link(made[link.from_id], link.type, link.lag, link.elapsed)

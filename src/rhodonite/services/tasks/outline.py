@@ -16,7 +16,7 @@ from ...core.tasks import rules as task_rules
 from ...core.tasks.model import Task
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, new_id, once, open_project
-from ..common.pipeline import changing
+from ..common.pipeline import changing, said_before_bin
 from ..common.task_writes import write_fields, write_many
 from .tasks import NewTask, add_tasks, apply_edit, counted, living
 
@@ -137,6 +137,8 @@ def delete_tasks(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> No
     with changing(cur, actor, code, f"deleted {counted(len(ids))}") as (log, held):
         plan, at = held.plan, actor.clock.now()
         doomed = dict.fromkeys(one for top in ids if top in plan.rows for one in [top, *plan.outline.below(top)])
+        if actor.consent is not None:
+            log.announced += said_before_bin(cur, actor, plan, doomed)
         write_many(cur, log, {one: {"deleted_at": at} for one in doomed}, plan.tasks)
 
 

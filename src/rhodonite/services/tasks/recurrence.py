@@ -20,7 +20,7 @@ from ...store.talk import parts as part_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Clock, Log, new_id, open_project
-from ..common.pipeline import After, bring_along, changing, step
+from ..common.pipeline import After, Way, bring_along, changing, step
 from ..common.plan_cache import PLANS
 from ..common.task_writes import write_fields
 from .copying import bookable_there
@@ -110,7 +110,7 @@ def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day:
     made = new_id()
     new = NewTask(made, title, task.parent_id, "end", fields, task_rows.description(cur, task.id))
     insert_tasks(cur, actor, log, plan, [new])
-    bring_along(cur, log, {task.id: made}, plan.project.id, moves=False)
+    bring_along(cur, log, Way(actor, {task.id: made}, plan.project, plan.project))
     part_rows.recount(cur, [made], log.revision)
     return made
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
@@ -13,6 +13,7 @@ from pymysql.cursors import Cursor
 from ...core.common.durations import say_hours
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.people.access import may_in_project
+from ...core.schedule.plan import Plan
 from ...core.tasks.model import Project, Task
 from ...core.time.entries import (
     Closed,
@@ -22,6 +23,7 @@ from ...core.time.entries import (
     check_not_charged,
     check_open,
     check_whole_day,
+    is_open,
     may_change,
     may_enter,
     monday_of,
@@ -34,7 +36,7 @@ from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
 from ..common.clashes import check_clash
 from ..common.context import Actor, Log, check_not_archived, once, open_project, open_task, writing
-from ..common.pipeline import comes_along
+from ..common.pipeline import Way, comes_along, says_before_bin, says_before_move
 from ..common.plan_cache import PLANS
 
 MOST_AT_ONCE = 5_000
@@ -293,21 +295,59 @@ def take_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) ->
 
 
 @comes_along
-def move_along(cur: Cursor, log: Log, copies: Mapping[str, str], project_id: str, moves: bool) -> None:
-    """The hours of tasks that move to another project go with them; a copy begins without."""
-    if moves:
-        hours_go_over(cur, log, copies)
+def move_along(cur: Cursor, log: Log, way: Way) -> None:
+    """The open hours of tasks that move to another project go with them; a copy begins without."""
+    if way.moves:
+        rows.move_timers(cur, way.copies.items() if way.target.time else ())
+        _go_over(cur, log, way.copies, _split_by_open(cur, way)[0])
+
+
+def _split_by_open(cur: Cursor, way: Way) -> tuple[list[TimeEntry], list[TimeEntry]]:
+    """The hours of tasks that move: those that go with them, and those that stay behind.
+
+    What was submitted or accepted was so for its project, and what was invoiced stands on a sheet of it: that stays where it
+    is. So does all of it where the other project records no time.
+    """
+    found = rows.entries_of_tasks(cur, list(way.copies), MOST_GOING_OVER)
+    closed = closed_weeks(cur, found)
+    goes = [one for one in found if way.target.time and is_open(closed, one)]
+    going = {one.id for one in goes}
+    return goes, [one for one in found if one.id not in going]
+
+
+@says_before_move
+def say_what_stays(cur: Cursor, way: Way) -> list[str]:
+    """The hours that do not come along."""
+    if not way.moves:
+        return []
+    stays = sum(one.minutes for one in _split_by_open(cur, way)[1])
+    if not stays:
+        return []
+    why = "are submitted, accepted or invoiced" if way.target.time else f"cannot go: {way.target.code} records no time"
+    return [f"{say_hours(stays)} {why}: they stay in {way.source.code} and count there."]
+
+
+@says_before_bin
+def say_what_is_kept(cur: Cursor, actor: Actor, plan: Plan, ids: Collection[str]) -> list[str]:
+    """The hours on tasks that go into the bin: they stay."""
+    if not plan.project.time:
+        return []
+    minutes = sum(plan.tasks[one].spent for one in ids)
+    return [f"{say_hours(minutes)} recorded stay in time sheets, reports and costs."] if minutes else []
 
 
 def hours_go_over(cur: Cursor, log: Log, over: Mapping[str, str]) -> None:
-    """Let the hours of tasks be those of others in the project of the change.
+    """Let the hours of tasks be those of others in their project.
 
     Args:
         over: by task the one that gets them.
     """
-    found = rows.entries_of_tasks(cur, list(over), MOST_GOING_OVER)
-    _give(cur, log, {one.id: replace(one, task_id=over[one.task_id], project_id=log.project.id) for one in found}, found)
     rows.move_timers(cur, over.items())
+    _go_over(cur, log, over, rows.entries_of_tasks(cur, list(over), MOST_GOING_OVER))
+
+
+def _go_over(cur: Cursor, log: Log, over: Mapping[str, str], found: Sequence[TimeEntry]) -> None:
+    _give(cur, log, {one.id: replace(one, task_id=over[one.task_id], project_id=log.project.id) for one in found}, found)
 
 
 def put_back(cur: Cursor, log: Log, entries: Sequence[Entry]) -> None:

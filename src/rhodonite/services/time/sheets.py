@@ -6,7 +6,7 @@ import uuid
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from typing import Literal
 
 from pymysql.cursors import Cursor
@@ -16,7 +16,7 @@ from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.people.access import may_in_organisation, may_in_project
 from ...core.people.model import Person
 from ...core.schedule.plan import Row
-from ...core.tasks.model import OPEN_CLASSES, Project
+from ...core.tasks.model import OPEN_CLASSES, Project, Task
 from ...core.time.entries import (
     LONGEST_NOTE,
     Handed,
@@ -30,6 +30,7 @@ from ...core.time.entries import (
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.people import people as people_rows
+from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
 from ..common.context import Actor, Log, once, writing
 from ..common.plan_cache import PLANS
@@ -49,14 +50,17 @@ class SheetRow:
         entries: on it, the earliest first.
         may_enter: whether the person who reads may enter hours here; ``leads``: also where the week was handed in.
         why: of a task without hours, why it is offered: it had some the week before, or they are at work on it.
+        finished: True where the task is done or dropped; ``in_bin``: where it was deleted, while its hours stay.
     """
 
     project: Project
-    row: Row
+    task: Task
     entries: list[TimeEntry]
     may_enter: bool
     leads: bool = False
     why: Literal["", "last_week", "at_work"] = ""
+    finished: bool = False
+    in_bin: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +83,7 @@ class TimeSheet:
     """One person's week.
 
     Attributes:
-        other: minutes by day on projects that the reader may not see, or tasks in the bin.
+        other: minutes by day on projects that the reader may not see.
         capacity: bookable minutes by day.
         mine: True for one's own.
     """
@@ -129,7 +133,7 @@ def read_sheet(cur: Cursor, actor: Actor, person_id: str | None, day: date | Non
             raise Forbidden("The hours of others are read by leads of their projects, and by who plans the time of people.")
     entries = rows.entries_of_person(cur, who.id, monday - timedelta(days=DAYS), monday + timedelta(days=DAYS - 1))
     found, other = _rows(cur, actor, seen, [one for one in entries if one.day >= monday], monday, mine=mine)
-    offered = _offered(cur, actor, seen, who, {one.row.task.id for one in found}, entries, monday) if mine else []
+    offered = _offered(cur, actor, seen, who, {one.task.id for one in found}, entries, monday) if mine else []
     capacity = read_capacities(cur).of(who.id)
     days = range(monday.toordinal(), monday.toordinal() + DAYS)
     projects = _in_projects(cur, actor, seen, who, monday)
@@ -153,14 +157,20 @@ def _rows(
     for one in entries:
         by_task[one.project_id, one.task_id].append(one)
     found, other = [], [0] * DAYS
+    binned: dict[str, list[TimeEntry]] = {}
     for (project_id, task_id), several in by_task.items():
         made = _row(cur, actor, seen, project_id, task_id, several, mine=mine)
         if made is not None:
             found.append(made)
-            continue
-        for one in several:
-            other[(one.day - monday).days] += one.minutes
-    found.sort(key=lambda one: (one.project.code, one.row.task.number))
+        elif project_id in seen.by_id:
+            binned[task_id] = several
+        else:
+            for one in several:
+                other[(one.day - monday).days] += one.minutes
+    for task in task_rows.tasks_by_id(cur, list(binned)) if binned else ():
+        project = seen.by_id[task.project_id][0]
+        found.append(SheetRow(project, task, binned[task.id], False, seen.leads(project.id), in_bin=True))
+    found.sort(key=lambda one: (one.project.code, one.task.number))
     return found, other
 
 
@@ -175,7 +185,8 @@ def _row(
         return None
     open_to = project.time and project.archived_at is None
     enters = open_to and (may_enter(role, row.task, actor.person.id) if mine else seen.leads(project_id))
-    return SheetRow(project, row, entries, enters, seen.leads(project_id))
+    finished = row.state_class not in OPEN_CLASSES
+    return SheetRow(project, row.task, entries, enters, seen.leads(project_id), finished=finished)
 
 
 def _offered(
@@ -186,17 +197,21 @@ def _offered(
     for one in entries:
         if one.day < monday and one.task_id not in shown and one.task_id not in found:
             before = _row(cur, actor, seen, one.project_id, one.task_id, [], mine=True)
-            if before is not None and before.may_enter and before.row.state_class in OPEN_CLASSES:
+            if before is not None and before.may_enter and not before.finished:
                 found[one.task_id] = replace(before, why="last_week")
-    at_work: list[SheetRow] = []
+    at_work: list[tuple[Row, SheetRow]] = []
     for project, role in seen.by_id.values():
         if not project.time or project.archived_at is not None:
             continue
         for row in PLANS.at(cur, project, actor.clock.now()).plan.leaves():
             if row.task.id not in shown | found.keys() and _is_on(row, who.id, monday) and may_enter(role, row.task, who.id):
-                at_work.append(SheetRow(project, row, [], True, seen.leads(project.id), "at_work"))
-    at_work.sort(key=lambda one: (one.row.state_class != "active", one.row.finish is None, one.row.finish, one.row.task.number))
-    return [*found.values(), *at_work][:MOST_OFFERED]
+                at_work.append((row, SheetRow(project, row.task, [], True, seen.leads(project.id), "at_work")))
+    at_work.sort(key=lambda both: _soonest(both[0]))
+    return [*found.values(), *(one for _, one in at_work)][:MOST_OFFERED]
+
+
+def _soonest(row: Row) -> tuple[bool, bool, datetime | None, int]:
+    return row.state_class != "active", row.finish is None, row.finish, row.task.number
 
 
 def _is_on(row: Row, person_id: str, monday: date) -> bool:

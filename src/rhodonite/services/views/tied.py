@@ -26,7 +26,7 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import ties as tie_rows
 from ...store.tasks.ties import Tie
 from ..common.context import Actor, Log, open_project, writing
-from ..common.pipeline import After, as_before, reschedule, step, tell
+from ..common.pipeline import After, Way, as_before, reschedule, says_before_bin, says_before_move, step, tell
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..common.task_writes import write_many
 from ..tasks.projects import every_visible_project
@@ -184,6 +184,32 @@ def _follow(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> None:
         return
     _note_ties(cur, actor, log, plan)
     follow_ties(cur, actor, log, plan)
+
+
+@says_before_bin
+def say_what_loses_its_tie(cur: Cursor, actor: Actor, plan: Plan, ids: Collection[str]) -> list[str]:
+    """The items of other projects, of those that the person sees, that are tied to tasks that go into the bin."""
+    return _say_untied(cur, actor, plan.project.id, ids)
+
+
+@says_before_move
+def say_what_is_untied(cur: Cursor, way: Way) -> list[str]:
+    """The same of tasks that move to another project, where they get numbers and ids of their own."""
+    return _say_untied(cur, way.actor, way.source.id, way.copies) if way.moves else []
+
+
+def _say_untied(cur: Cursor, actor: Actor, project_id: str, ids: Collection[str]) -> list[str]:
+    ties = [one for one in tie_rows.ties_to(cur, project_id) if one[2] in set(ids)]
+    visible = every_visible_project(cur, actor) if ties else {}
+    there = tie_rows.projects_of_tasks(cur, {one[0] for one in ties})  # those in the bin have lost theirs
+    items = {item for item, _, _, item_project, _ in ties if item_project in visible and item in there}
+    if not items:
+        return []
+    return [
+        "An item of another project loses its tie."
+        if len(items) == 1
+        else f"{len(items)} items of other projects lose their ties."
+    ]
 
 
 def follow_undone(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:

@@ -188,6 +188,12 @@ function CostTree({ project, outline, inside, opened, openTask }: LensProps) {
               })}
             </div>
           </div>
+          {data.in_bin && (
+            <p className="flex h-[27px] items-center border-t border-rule px-[22px] text-[12px] text-ink-2">
+              <span className="min-w-0 flex-1 truncate">On tasks in the bin, counted in the project</span>
+              <span className="px-2 tabular-nums">{saySum(data.in_bin.spent)} spent</span>
+            </p>
+          )}
           <ProjectFoot
             {...{ project, columns, wide }}
             cost={data.project}

@@ -117,7 +117,7 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
             >
               <span className="flex items-baseline gap-2">
                 <Link
-                  to={`/p/${row.code}/outline?open=${row.task_id}`}
+                  to={row.in_bin ? `/p/${row.code}/bin` : `/p/${row.code}/outline?open=${row.task_id}`}
                   className={`min-w-0 truncate hover:underline ${index >= firstOffered ? "text-ink-2" : "font-semibold"}`}
                   title={row.title}
                 >
@@ -126,6 +126,7 @@ export function SheetGrid({ sheet, added, weekends }: { sheet: TimeSheet; added:
                 <span className="flex-none text-[11.5px] text-ink-3">
                   {row.code} {row.number}
                 </span>
+                {row.in_bin && <span className="flex-none text-[11.5px] text-ink-2">in the bin</span>}
                 {row.why && (
                   <span className="hidden flex-none text-[11.5px] text-ink-3 sm:inline">
                     {row.why === "last_week" ? "last week" : "yours"}

@@ -169,6 +169,7 @@ function AddTask({ sheet, add }: { sheet: TimeSheet; add: (row: SheetRow) => voi
               number: task.number,
               title: task.title,
               finished: false,
+              in_bin: false,
               entries: [],
               may_enter: true,
               why: "",
