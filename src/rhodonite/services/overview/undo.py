@@ -38,6 +38,7 @@ from ..talk import kept_checklists
 from ..tasks import custom_fields
 from ..time import entries as time_entries
 from ..time import sheets as time_sheets
+from ..time import timers
 from ..views import sheets
 from ..views.tied import follow_undone
 from .undo_settings import SUBJECTS, put_back_settings
@@ -277,6 +278,8 @@ def _undo_settled(cur: Cursor, actor: Actor, change: Change, entries: list[Entry
         invoices.take_back(cur, actor, code, subject_id, entries)
     elif code is not None and subject == "expense":
         budgets.take_expenses_back(cur, actor, code, entries)
+    elif code is not None and any(entry.subject == "timer" for entry in entries):
+        timers.put_back(cur, actor, code, entries)
     elif code is not None and subject == "time":
         time_entries.take_back(cur, actor, code, entries)
     elif code is not None and subject == "template":

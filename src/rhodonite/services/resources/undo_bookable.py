@@ -38,7 +38,7 @@ def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries:
         for entry in entries
     }
     if subject == "absence":
-        if "created" in old:
+        if _was_brought(entries):
             delete_absence(cur, actor, subject_id)
         elif "deleted_at" in old:
             bring_absence_back(cur, actor, subject_id)
@@ -46,7 +46,7 @@ def take_back(cur: Cursor, actor: Actor, subject: str, subject_id: str, entries:
             edit_absence(cur, actor, subject_id, old)
     elif subject == "resource":
         code = _code_of(cur, subject_id)
-        if "created" in old:
+        if _was_brought(entries):
             delete_resource(cur, actor, code, subject_id)
         elif "deleted_at" in old:
             bring_resource_back(cur, actor, code, subject_id)
@@ -64,7 +64,7 @@ def take_file_back(cur: Cursor, actor: Actor, subject: str, entries: Sequence[En
     Raises:
         Missing, Forbidden: the actor may not change them, or one of them is there no more.
     """
-    gone = entries[0].field == "created" or from_json(entries[0].new) is None  # whether they are to go
+    gone = _was_brought(entries)
     ids = list(dict.fromkeys(entry.subject_id for entry in entries))
     now = actor.clock.utc()
     what = f"{'took away' if gone else 'brought back'} {len(ids)} {subject}s"
@@ -78,6 +78,11 @@ def take_file_back(cur: Cursor, actor: Actor, subject: str, entries: Sequence[En
             log.record(subject, one, "deleted_at", None if gone else now, now if gone else None)
     if subject == "absence":
         follow_other_time(cur, actor)
+
+
+def _was_brought(entries: Sequence[Entry]) -> bool:
+    """True where a change wrote its subjects, or brought them back: taking it back takes them away."""
+    return any(one.field == "created" or (one.field == "deleted_at" and one.new is None) for one in entries)
 
 
 def _as_it_is(value: Any) -> Any:

@@ -180,7 +180,8 @@ def undo_in_draft(cur: Cursor, actor: Actor, change: journal_rows.Change, entrie
     Raises:
         RuleError: the same tasks were changed in the draft since, or it is no change to what a draft keeps.
     """
-    thrown_away = [entry.field for entry in entries] == ["deleted_at"]
+    whole = [entry.field for entry in entries] == ["deleted_at"]  # it was thrown away, or brought back
+    thrown_away = whole and entries[0].new is not None
     draft = draft_rows.draft(cur, entries[0].subject_id, from_plain, lock=True, deleted=thrown_away)
     project = project_rows.project(cur, draft.project_id) if draft else None
     if draft is None or project is None:
@@ -192,6 +193,10 @@ def undo_in_draft(cur: Cursor, actor: Actor, change: journal_rows.Change, entrie
         _restore(cur, actor, draft, change)
         return
     _check_own(actor, draft)
+    if whole:
+        delete_draft(cur, actor, project.code, draft.id)
+        journal_rows.mark_undone(cur, change.id, actor.change_id)
+        return
     if any(len(entry.field) != 36 for entry in entries):
         raise RuleError("Only changes to tasks can be taken back here. Change the draft by hand.")
     if any(_as_json(draft.kept.get(entry.field, {})) != (from_json(entry.new) or {}) for entry in entries):

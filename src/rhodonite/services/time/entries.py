@@ -239,19 +239,16 @@ def _counted(items: Sequence[Any]) -> str:
     return "a time entry" if len(items) == 1 else f"{len(items)} time entries"
 
 
+Also = Callable[[Log], None] | None
+
+
 @once
 def delete_entries(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
     """Take entries away. Raises as ``edit_entries``."""
     _set_gone(cur, actor, code, ids, gone=True)
 
 
-@once
-def bring_back(cur: Cursor, actor: Actor, code: str, ids: Sequence[str]) -> None:
-    """Bring entries back that were taken away. Raises as ``edit_entries``, and RuleError where their days are full by now."""
-    _set_gone(cur, actor, code, ids, gone=False)
-
-
-def _set_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, gone: bool) -> None:
+def _set_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, gone: bool, also: Also = None) -> None:
     actor = replace(actor, draft=None)
     ground = open_ground(cur, actor, code)
     _check_count(ids)
@@ -265,13 +262,19 @@ def _set_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, gone:
         for one in opened:
             log.record("time", one.id, "deleted_at", None if gone else now, now if gone else None)
         _write(cur, log, opened, opened, now if gone else None)
+        if also is not None:
+            also(log)
 
 
 _READ: dict[str, Callable[[Any], Any]] = {"day": date.fromisoformat}
 
 
-def take_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> None:
+@once
+def take_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry], also: Also = None) -> None:
     """Take back what a change did to time entries.
+
+    Args:
+        also: what is done besides where they go or come back, in the same change.
 
     Raises:
         Missing, Forbidden: the actor may not change them.
@@ -280,9 +283,9 @@ def take_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) ->
     first = entries[0].field
     ids = list(dict.fromkeys(one.subject_id for one in entries))
     if first == "created":
-        delete_entries(cur, actor, code, ids)
+        _set_gone(cur, actor, code, ids, gone=True, also=also)
     elif first == "deleted_at":
-        (bring_back if from_json(entries[0].old) is None else delete_entries)(cur, actor, code, ids)
+        _set_gone(cur, actor, code, ids, gone=from_json(entries[0].old) is not None, also=also)
     else:
         now = rows.entries_by_id(cur, ids)
         edits: dict[str, dict[str, Any]] = defaultdict(dict)

@@ -310,17 +310,22 @@ def judge(cur: Cursor, actor: Actor, person_id: str, day: date, codes: Sequence[
 
 def _set(
     cur: Cursor, actor: Actor, log: Log, person_id: str, monday: date, project_id: str, before: Handed | None,
-    state: WeekState | None, word: str,
+    state: WeekState | None, word: str, by: tuple[str, datetime] | None = None,
 ) -> None:  # fmt: skip
-    """Write how a week stands in a project; the project is counted up, so that whoever looks at it hears of it."""
+    """Write how a week stands in a project; the project is counted up, so that whoever looks at it hears of it.
+
+    Args:
+        by: who brought it to that state and when, where it is not the actor now.
+    """
     apart = replace(actor, change_id=str(uuid.uuid5(uuid.UUID(actor.change_id), project_id)))
     with writing(cur, apart, project_id, log.change.what):
         pass
     if state is None:
         rows.take_handed_back(cur, person_id, monday, project_id)
     else:
-        rows.set_handed(cur, Handed(person_id, monday, project_id, state, word, actor.person.id, actor.clock.utc()))
-    old = {"project_id": project_id, "state": before.state if before else None, "word": before.word if before else ""}
+        rows.set_handed(cur, Handed(person_id, monday, project_id, state, word, *(by or (actor.person.id, actor.clock.utc()))))
+    old = {"project_id": project_id, "state": before.state if before else None, "word": before.word if before else "",
+           "by": [before.by_id, before.at.isoformat()] if before else None}  # fmt: skip
     new = {"project_id": project_id, "state": state, "word": word}
     log.record("week", person_id, monday.isoformat(), old, new)
 
@@ -345,7 +350,8 @@ def take_back(cur: Cursor, actor: Actor, person_id: str, entries: Sequence[Entry
             own = person_id == actor.person.id and "accepted" not in {was["state"], became["state"]}
             if not own and not (seen.leads(project_id) and _may_judge(actor, person_id)):
                 raise Forbidden("That is for a lead of the project to take back.")
-            _set(cur, actor, log, person_id, monday, project_id, is_now, was["state"], was["word"])
+            by = (was["by"][0], datetime.fromisoformat(was["by"][1])) if was.get("by") else None
+            _set(cur, actor, log, person_id, monday, project_id, is_now, was["state"], was["word"], by)
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 
 from pymysql.cursors import Cursor
 
@@ -12,13 +14,15 @@ from ...core.common.dates import say_day
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.tasks.model import Project, Task
 from ...core.time.entries import Timer, check_entry, check_may_enter, check_open, entry_of, is_forgotten, ran_for
+from ...store.common.database import from_json, to_json
+from ...store.common.journal import Entry
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
-from ..common.context import Actor, once, open_task, pair_of, writing
+from ..common.context import Actor, Log, once, open_task, pair_of, writing
 from ..resources.capacity import read_capacities
 from ..tasks.projects import visible_projects
-from .entries import Ground, closed_weeks, insert_entries, open_ground
+from .entries import Ground, closed_weeks, insert_entries, open_ground, take_back
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,6 +153,41 @@ def _stop(cur: Cursor, actor: Actor, running: Timer, minutes: int | None) -> Non
         check_open(closed_weeks(cur, [made]), made, leads=Ground(project, role).leads)
         rows.end_timer(cur, actor.person.id)
         insert_entries(cur, actor, log, [made])
+        log.record("timer", running.person_id, "stopped", _kept(running), None)
+
+
+def _kept(timer: Timer) -> dict[str, Any]:
+    return {"task_id": timer.task_id, "started_at": timer.started_at, "note": timer.note, "billable": timer.billable}
+
+
+def put_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> None:
+    """Take back that a timer was stopped: it runs on, as if it had never been, and its entry goes. Or stop it again.
+
+    Args:
+        entries: of the change, about the timer and its entry.
+
+    Raises:
+        Forbidden: it is another person's.
+        RuleError: another timer of theirs runs by now, or this one does no more.
+    """
+    one = next(entry for entry in entries if entry.subject == "timer")
+    was, became = from_json(one.old), from_json(one.new)
+    if one.subject_id != actor.person.id:
+        raise Forbidden("That is somebody else’s timer. They take it back themselves, or a lead changes the hours.")
+    rows.lock_timer(cur, actor.person.id)
+    running = rows.timer(cur, actor.person.id)
+    if (running is None) != (became is None) or (running is not None and to_json(_kept(running)) != one.new):
+        raise RuleError("Another timer of yours was started or stopped since. Stop it, and change the hours by hand.", "timer")
+
+    def turn(log: Log) -> None:
+        if was is None:
+            rows.end_timer(cur, actor.person.id)
+        else:
+            started = datetime.fromisoformat(was["started_at"])
+            rows.set_timer(cur, Timer(actor.person.id, was["task_id"], started, was["note"], was["billable"]))
+        log.record("timer", one.subject_id, "stopped", became, was)
+
+    take_back(cur, actor, code, [entry for entry in entries if entry.subject == "time"], turn)
 
 
 @once

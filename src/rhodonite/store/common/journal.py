@@ -55,7 +55,8 @@ def insert_change(cur: Cursor, change: Change) -> None:
 
 
 def mark_undone(cur: Cursor, change_id: str, by: str) -> None:
-    """Note that a change was taken back by another."""
+    """Note that a change was taken back by another. Where it had taken back one itself, that holds again."""
+    cur.execute("UPDATE changes SET undone_by = NULL WHERE undone_by = %s", (change_id,))
     cur.execute("UPDATE changes SET undone_by = %s WHERE id = %s", (by, change_id))
 
 
