@@ -39,8 +39,8 @@ USUAL: dict[str, dict[str, Any]] = {
 """Rows that say what holds without them too."""
 
 
-def read_tables(database: Database) -> Tables:
-    """What stands in the tables, but for what is written along and what counts up."""
+def read_tables(database: Database, *, everything: bool = False) -> Tables:
+    """What stands in the tables, but for what is written along and what counts up, unless that is wanted too."""
 
     def read(cur: Any) -> Tables:
         names = [
@@ -55,29 +55,21 @@ def read_tables(database: Database) -> Tables:
             keys.setdefault(table, []).append(column)
         found: Tables = {}
         for name in names:
-            if name in WRITTEN_ALONG:
+            if name in WRITTEN_ALONG and not everything:
                 continue
             cur.execute(f"SELECT * FROM `{name}`")
             heads = [one[0] for one in cur.description]
             rows = [dict(zip(heads, row, strict=True)) for row in cur.fetchall()]
-            found[name] = {
-                tuple(row[key] for key in keys[name]): {
-                    h: v for h, v in row.items() if h not in COUNTS_UP and (name, h) != APPLIED
-                }
-                for row in rows
-            }
+            kept = [one for one in heads if everything or (one not in COUNTS_UP and (name, one) != APPLIED)]
+            found[name] = {tuple(row[key] for key in keys[name]): {one: row[one] for one in kept} for row in rows}
         return found
 
     return database.read(read)
 
 
-def differing(before: Tables, after: Tables, born_since: set[Any] = frozenset()) -> list[str]:  # type: ignore[assignment]
-    """Where two readings differ, in words. What was made in between and taken away again stands in the bin: that is as it was.
-
-    Args:
-        born_since: the ids of such rows, which what hangs on them follows.
-    """
-    gone = set(born_since)
+def differing(before: Tables, after: Tables) -> list[str]:
+    """Where two readings differ, in words. What was made in between and taken away again stands in the bin: that is as it was."""
+    gone: set[Any] = set()
     for table, rows in after.items():
         gone |= {key[0] for key, row in rows.items() if row.get("deleted_at") is not None and key not in before.get(table, {})}
     found = []
