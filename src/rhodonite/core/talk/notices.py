@@ -142,12 +142,17 @@ def _counted(found: Iterable[ToTell]) -> list[ToTell]:
     return out
 
 
-def can_start_now(tasks: Mapping[str, Task], changed: Mapping[str, Touch], project: Project) -> list[str]:
+def can_start_now(
+    tasks: Mapping[str, Task], changed: Mapping[str, Touch], project: Project, before: Project | None = None
+) -> list[str]:
     """The tasks that waited for one that a change has finished, and now wait for nothing that is open.
 
     Only finish-to-start and finish-to-finish links keep a task waiting for a finish; the first kind for its start.
+
+    Args:
+        before: the project as it stood before, where the change is to its states too.
     """
-    finished = {one for one, touch in changed.items() if _finished_now(touch, project)}
+    finished = {one for one, touch in changed.items() if _finished_now(touch, project, before or project)}
     if not finished:
         return []
     return [
@@ -160,9 +165,9 @@ def can_start_now(tasks: Mapping[str, Task], changed: Mapping[str, Touch], proje
     ]
 
 
-def _finished_now(touch: Touch, project: Project) -> bool:
+def _finished_now(touch: Touch, project: Project, was: Project) -> bool:
     before = touch.before
-    return not _is_open(touch.after, project) and (before is None or _is_open(before, project))
+    return not _is_open(touch.after, project) and (before is None or _is_open(before, was))
 
 
 def _is_open(task: Task | None, project: Project) -> bool:

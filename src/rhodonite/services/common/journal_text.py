@@ -10,7 +10,7 @@ from ...core.common.durations import say_duration, say_hours
 from ...core.schedule.plan import Plan
 from ...core.tasks.booked import read_booking, say_booked
 from ...core.tasks.custom_fields import CustomField, kind_name
-from ...core.tasks.model import CONSTRAINT_WORDS, Link
+from ...core.tasks.model import CONSTRAINT_WORDS, Link, Project
 from ...core.tasks.recurrence_words import say_rule
 from ...core.tasks.typed_links import write_links
 from ...store.common.database import from_json
@@ -76,14 +76,15 @@ class Sayer:
     Args:
         plan: for the names of states and tasks.
         names: of people, by id.
+        also: the project as it is now, where a change is to its states too.
         money: True for who may see sums.
     """
 
-    def __init__(self, plan: Plan, names: dict[str, str], *, money: bool = False) -> None:
+    def __init__(self, plan: Plan, names: dict[str, str], *, also: Project | None = None, money: bool = False) -> None:
         self._money = money
         self._plan = plan
         self._names = names
-        self._states = {state.id: plan.project.state_label(state) for state in plan.project.states}
+        self._states = {state.id: one.state_label(state) for one in (plan.project, also) if one for state in one.states}
         self._on_board: dict[str, str] = {one.id: one.name for one in plan.project.lanes} | {
             one.id: one.name for one in plan.project.periods
         }

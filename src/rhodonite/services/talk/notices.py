@@ -72,13 +72,13 @@ def tell_of_tasks(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -
         if one in log.tasks
     }
     tasks = ChainMap(log.tasks, plan.tasks)
-    ready = can_start_now(tasks, touched, how.project or plan.project)
+    ready = can_start_now(tasks, touched, how.project or plan.project, plan.project)
     touched |= {one: Touch(tasks[one], tasks[one], frozenset()) for one in ready if one not in touched}
     writers, said = _followings(cur, list(touched))
     found = notices_of(touched, writers, said, actor.person.id, ready)
     if found:
         people = people_rows.all_people(cur)
-        say = Sayer(plan, resource_rows.resource_names(cur) | {one.id: one.name for one in people})
+        say = Sayer(plan, also=how.project, names=resource_rows.resource_names(cur) | {one.id: one.name for one in people})
         words = [_words(one, touched, entries, say) for one in found]
         write(cur, actor, plan.project, list(zip(found, words, strict=True)), tasks, people=people)
 

@@ -11,6 +11,7 @@ from pymysql.cursors import Cursor
 from ...core.common.errors import Missing, RuleError
 from ...core.common.ordering import make_room
 from ...core.schedule.plan import Plan
+from ...core.tasks import rules as task_rules
 from ...core.tasks.model import Project, State, StateClass, Task
 from ...core.tasks.workflow import (
     check_classes,
@@ -26,7 +27,7 @@ from ...core.tasks.workflow import (
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, once, open_project
-from ..common.pipeline import After, changing_project, step
+from ..common.pipeline import After, changing_project, reschedule, step, tell
 from ..common.task_writes import write_many
 
 _FIELDS = ("name", "state_class", "limit", "place", "step", "column_limit", "entry_rule", "exit_rule")
@@ -185,12 +186,12 @@ def split_state(cur: Cursor, actor: Actor, code: str, state_id: str, new_id: str
 def join_state(cur: Cursor, actor: Actor, code: str, state_id: str) -> None:
     """Join a further step to its stage: what stands in it moves to the first step. Raises RuleError where it is none."""
     project = open_project(cur, actor, code, "manage")
-    with changing_project(cur, actor, project.id, "joined a step to its stage") as (log, _):
+    with changing_project(cur, actor, project.id, "joined a step to its stage") as (log, plan):
         every = project_rows.states(cur, project.id)
         state = _state_of(every, state_id)
         states = _of_workflow(every, state.workflow_id)
         head = unsplit(states, state)
-        _take_away(cur, actor, log, [state], head)
+        _take_away(cur, actor, log, plan, [state], head)
         _write(cur, log, states, [head])
 
 
@@ -202,27 +203,40 @@ def delete_state(cur: Cursor, actor: Actor, code: str, state_id: str, move_to: s
         RuleError: tasks stand in it and no other place is given, or it is the last of a needed class.
     """
     project = open_project(cur, actor, code, "manage")
-    with changing_project(cur, actor, project.id, "deleted a state") as (log, _):
+    with changing_project(cur, actor, project.id, "deleted a state") as (log, plan):
         every = project_rows.states(cur, project.id)
         state = _state_of(every, state_id)
         states = _of_workflow(every, state.workflow_id)
         doomed = [state] if state.step_of else steps_of(states, state.id)
         check_classes([one for one in states if one not in doomed])
-        _take_away(cur, actor, log, doomed, next((one for one in every if one.id == move_to and one not in doomed), None))
+        target = next((one for one in every if one.id == move_to and one not in doomed), None)
+        _take_away(cur, actor, log, plan, doomed, target)
         if state.step_of:
             _write(cur, log, states, [unsplit(states, state)])
 
 
-def _take_away(cur: Cursor, actor: Actor, log: Log, doomed: Sequence[State], target: State | None) -> None:
+def _take_away(cur: Cursor, actor: Actor, log: Log, plan: Plan, doomed: Sequence[State], target: State | None) -> None:
+    """Take states away. Tasks that stand in them go to another, with all that follows from being there."""
     for one in doomed:
         standing = task_rows.tasks_in_state(cur, one.id)
         if standing and target is None:
             count = sum(t.deleted_at is None for t in standing)
             raise RuleError(f"{count} tasks stand in {one.name}. Choose the state that they move to.", "move_to")
         if target is not None:
-            write_many(cur, log, {task.id: {"state_id": target.id} for task in standing}, {task.id: task for task in standing})
+            moved = {task.id: _moved(task, one, target, plan, actor) for task in standing}
+            write_many(cur, log, moved, {task.id: task for task in standing})
         log.record("state", one.id, "deleted", {"name": one.name, "state_class": one.state_class}, None)
         project_rows.set_state_deleted(cur, one.id, actor.clock.utc())
+    if log.tasks:
+        reschedule(cur, replace(actor, consent=None), log, plan)
+        tell(cur, actor, log, plan)
+
+
+def _moved(task: Task, state: State, target: State, plan: Plan, actor: Actor) -> dict[str, Any]:
+    if task.id not in plan.rows or plan.outline.is_summary(task.id) or state.state_class == target.state_class:
+        return {"state_id": target.id}
+    now = actor.clock.now()
+    return task_rules.change(task, {"state_id": target.id}, project=plan.project, calendar=plan.calendar, now=now)
 
 
 def rerouted(project: Project, tasks: Iterable[Task], all_tasks: Mapping[str, Task], now: Any) -> dict[str, dict[str, Any]]:
