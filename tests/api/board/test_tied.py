@@ -159,7 +159,7 @@ def test_a_copy_a_repeat_and_a_blank_are_tied_to_nothing(two: Caller) -> None:
     item = two.add("Coast open", **{f"own.{field}": [roof["id"]]}, percent=20)
     two("POST", "/projects/LAN/copies", {"ids": {item["id"]: str(uuid.uuid4())}, "code": "LAN"})
     two.edit(two.rows()["Coast open"], repeats={"words": "every week", "mode": "finished"})
-    two.edit(two.rows()["Coast open"], state_id=state_id(two, "Finished"))
+    two.edit(roof, "MIL", percent=100)
     blank = str(uuid.uuid4())
     two("POST", "/projects/LAN/blanks", {"id": blank, "name": "Opening", "task_id": item["id"]})
     others = [row for row in two("GET", "/projects/LAN/tasks")["rows"] if row["id"] != item["id"]]
@@ -213,3 +213,63 @@ def test_a_refused_circle_leaves_nothing_in_memory(two: Caller) -> None:
     later = two.add("Ridge")
     assert set(two.rows()) == {"Roof", "Ridge"}
     assert two.edit(later, title="Ridge tiles")["title"] == "Ridge tiles"
+
+
+def test_progress_comes_into_no_circle_by_a_move(two: Caller) -> None:
+    there, here = tie(two, "MIL"), tie(two)
+    stone, bed = two.add("Stone", "MIL"), two.add("Bed", "MIL")
+    item = two.add("Roof")
+    two.edit(item, **{f"own.{here}": [stone["id"]]})
+    two.edit(bed, "MIL", **{f"own.{there}": [item["id"]]})
+    refused = two("POST", "/projects/MIL/tasks/move", {"ids": [bed["id"]], "parent_id": stone["id"]}, expect=422)
+    assert "from itself" in refused["detail"]
+    assert two.rows("MIL")["Bed"]["parent_id"] is None
+
+
+def test_progress_comes_into_no_circle_by_a_field_that_takes_it_later(two: Caller) -> None:
+    there, here = tie(two, "MIL", progress=False), tie(two)
+    stone, item = two.add("Stone", "MIL"), two.add("Roof")
+    two.edit(item, **{f"own.{here}": [stone["id"]]})
+    two.edit(stone, "MIL", **{f"own.{there}": [item["id"]]})
+    change = {"settings": {"progress": True}}
+    assert "from itself" in two("PATCH", f"/projects/MIL/defined/fields/{there}", change, expect=422)["detail"]
+
+
+def test_progress_is_right_as_soon_as_a_field_takes_it_or_is_there_again(two: Caller) -> None:
+    field = tie(two, progress=False)
+    item, stone = two.add("Roof"), two.add("Stone", "MIL")
+    two.edit(item, **{f"own.{field}": [stone["id"]]})
+    two.edit(stone, "MIL", percent=40)
+    assert two.rows()["Roof"]["percent"] == 0
+    two("PATCH", f"/projects/LAN/defined/fields/{field}", {"settings": {"progress": True}})
+    assert two.rows()["Roof"]["percent"] == 40
+    two("DELETE", f"/projects/LAN/defined/fields/{field}")
+    two.edit(two.rows("MIL")["Stone"], "MIL", percent=70)
+    assert two.rows()["Roof"]["percent"] == 40
+    two("POST", f"/projects/LAN/defined/fields/{field}/restore")
+    assert two.rows()["Roof"]["percent"] == 70
+
+
+def test_progress_is_right_after_a_project_was_archived_and_restored(two: Caller) -> None:
+    field = tie(two)
+    item, stone = two.add("Roof"), two.add("Stone", "MIL")
+    two.edit(item, **{f"own.{field}": [stone["id"]]})
+    two("PATCH", "/projects/LAN", {"revision": 99, "archived": True})
+    two.edit(stone, "MIL", percent=40)
+    two("PATCH", "/projects/LAN", {"revision": 99, "archived": False})
+    assert two.rows()["Roof"]["percent"] == 40
+
+
+def test_a_tied_item_is_not_finished_by_its_state_while_its_work_is_not(two: Caller) -> None:
+    field = tie(two)
+    item, stone = two.add("Roof"), two.add("Stone", "MIL")
+    two.edit(item, **{f"own.{field}": [stone["id"]]})
+    two.edit(stone, "MIL", percent=40)
+    finished = state_id(two, "Finished")
+    assert "tied to" in two.edit(two.rows()["Roof"], expect=422, state_id=finished)["detail"]
+    drop = {"ids": [item["id"]], "state_id": finished}
+    assert "tied to" in two("POST", "/projects/LAN/tasks/drop", drop, expect=422)["detail"]
+    two.edit(two.rows("MIL")["Stone"], "MIL", percent=100)
+    assert two.rows()["Roof"]["state_id"] == finished
+    back = two.edit(two.rows()["Roof"], expect=422, state_id=state_id(two, "Ready"))
+    assert "tied to" in back["detail"]

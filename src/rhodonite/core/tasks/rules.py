@@ -84,8 +84,6 @@ def change(
     if is_summary and (touched := sorted(COMPUTED_ON_SUMMARY.keys() & wanted)):
         word = COMPUTED_ON_SUMMARY[touched[0]]
         raise RuleError(f"The {word} of “{task.title}” is computed from the tasks under it. Change one of those.", touched[0])
-    if "percent" in wanted and not follows_ties and any(one.progress and task.own.get(one.id) for one in project.fields):
-        raise RuleError(f"How far “{task.title}” is comes from what it is tied to. Change that, or untie it.", "percent")
     wanted = settle_length(task, wanted)
     fields: Fields = {key: value for key, value in wanted.items() if key not in _SETTLED | _ON_BOOKINGS}
     _check(task, fields, project)
@@ -104,7 +102,18 @@ def change(
     if same_hours and is_push(task, fields, project):  # to work other hours is no push
         fields["pushes"] = task.pushes + 1
     _check_own(task, fields, project)
-    return {key: value for key, value in fields.items() if task.value(key) != value}
+    changed = {key: value for key, value in fields.items() if task.value(key) != value}
+    if "percent" in changed and not follows_ties and takes_percent_from_ties(task, project):
+        raise RuleError(
+            f"“{task.title}” is at {task.percent} %, which comes from what it is tied to. It goes on with that, or untie it first.",
+            next(iter({"percent", "state_id"} & wanted.keys()), "percent"),
+        )
+    return changed
+
+
+def takes_percent_from_ties(task: Task, project: Project) -> bool:
+    """True for a task that is as far as what it is tied to in other projects."""
+    return any(one.progress and task.own.get(one.id) for one in project.fields if one.type == "tied")
 
 
 def _check_own(task: Task, fields: Fields, project: Project) -> None:

@@ -169,6 +169,25 @@ def note_limits(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
     _limits[0](cur, actor, log, plan)
 
 
+_ties: list[OnLimits] = []
+
+
+def knows_ties_of_fields(function: OnLimits) -> OnLimits:
+    """Registers what follows where the fields by which work is tied, or whether a project is archived, are changed."""
+    _ties[:] = [function]
+    return function
+
+
+def follow_fields(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """Let what is tied follow a change to the settings of a project.
+
+    Args:
+        plan: as it stood before.
+    """
+    if any(entry.subject == "field" or (entry.subject, entry.field) == ("project", "archived_at") for entry in log.entries):
+        _ties[0](cur, actor, log, plan)
+
+
 def step(name: str) -> Callable[[Step], Step]:
     """Registers a step under one of the names of ``ORDER``."""
     assert name in ORDER, name
@@ -311,6 +330,7 @@ def changing_project(cur: Cursor, actor: Actor, project_id: str, what: str) -> I
     with writing(cur, actor, project_id, what, meta=True) as log:
         plan = PLANS.at(cur, as_before(log), actor.clock.now()).plan
         yield log, plan
+        follow_fields(cur, actor, log, plan)
         note_limits(cur, actor, log, plan)
 
 
@@ -326,6 +346,19 @@ def reschedule(
 ) -> None:
     """Do the step ``reschedule`` alone: after a change to a project, its calendar, or tasks that nobody is to be told of."""
     _steps["reschedule"](cur, actor, log, plan, After(project, calendar, whole))
+
+
+def follow_on(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """Do all that follows a change of tasks that nobody asked for by hand: it asks nobody and is refused by no limit.
+
+    Args:
+        plan: as it stood before.
+    """
+    actor = replace(actor, consent=None)
+    for name in ("route", "book", "release", "recur", "reschedule"):
+        _steps[name](cur, actor, log, plan, After())
+    note_limits(cur, actor, log, plan)
+    _steps["tell"](cur, actor, log, plan, After())
 
 
 def tell(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, project: Project | None = None) -> None:

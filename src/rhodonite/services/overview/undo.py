@@ -23,7 +23,7 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, check_project, once, pair_of, writing
 from ..common.journal_codec import from_plain
-from ..common.pipeline import as_before, note_limits, reschedule, spent_on, tell
+from ..common.pipeline import as_before, follow_fields, note_limits, reschedule, spent_on, tell
 from ..common.plan_cache import PLANS, read_meta
 from ..common.search_index import write_part_words
 from ..common.task_writes import write_fields
@@ -226,6 +226,7 @@ def _put_all_back(cur: Cursor, actor: Actor, project_id: str, change: Change, en
         _check_states(cur, project_id, before)
         _put_tasks_back(cur, log, before)
         follow_undone(cur, actor, log, held.plan)
+        follow_fields(cur, actor, log, held.plan)
         whole = _compute_anew(cur, actor, log, held.plan, settings=bool(on_settings))
         note_limits(cur, actor, log, held.plan)
         tell(cur, actor, log, held.plan, project=whole)

@@ -27,7 +27,7 @@ from ...core.tasks.workflow import (
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log, once, open_project
-from ..common.pipeline import After, changing_project, reschedule, step, tell
+from ..common.pipeline import After, changing_project, follow_on, step
 from ..common.task_writes import write_many
 
 _FIELDS = ("name", "state_class", "limit", "place", "step", "column_limit", "entry_rule", "exit_rule")
@@ -228,8 +228,7 @@ def _take_away(cur: Cursor, actor: Actor, log: Log, plan: Plan, doomed: Sequence
         log.record("state", one.id, "deleted", {"name": one.name, "state_class": one.state_class}, None)
         project_rows.set_state_deleted(cur, one.id, actor.clock.utc())
     if log.tasks:
-        reschedule(cur, replace(actor, consent=None), log, plan)
-        tell(cur, actor, log, plan)
+        follow_on(cur, actor, log, plan)
 
 
 def _moved(task: Task, state: State, target: State, plan: Plan, actor: Actor) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import uuid
 from collections import defaultdict
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -26,8 +26,18 @@ from ...store.tasks import projects as project_rows
 from ...store.tasks import ties as tie_rows
 from ...store.tasks.ties import Tie
 from ..common.context import Actor, Log, open_project, writing
-from ..common.pipeline import After, Way, as_before, reschedule, says_before_bin, says_before_move, step, tell
-from ..common.plan_cache import PLANS, CachedPlan, see_plan
+from ..common.pipeline import (
+    After,
+    Way,
+    as_before,
+    follow_on,
+    knows_ties_of_fields,
+    reschedule,
+    says_before_bin,
+    says_before_move,
+    step,
+)
+from ..common.plan_cache import PLANS, CachedPlan, read_meta, see_plan
 from ..common.task_writes import write_many
 from ..tasks.projects import every_visible_project
 from .views import catalogue_of, knows_ties
@@ -222,6 +232,11 @@ def _note_ties(cur: Cursor, actor: Actor, log: Log, plan: Plan, *, check: bool =
     fields = tied_fields(plan.project)
     if not fields:
         return
+    if check:
+        moved = [one for one, task in log.tasks.items() if one in plan.tasks and plan.tasks[one].parent_id != task.parent_id]
+        if moved:
+            after, _ = plan.followed(list(log.tasks.values()))
+            _check_no_circle(cur, actor, after, [after.tasks[one] for top in moved for one in (top, *after.outline.below(top))])
     changed = [
         task
         for one, task in log.tasks.items()
@@ -260,11 +275,62 @@ def _check(
                 raise RuleError("That is tied to this task already, so neither could say how far it is. Choose another.", one.key)
 
 
-def _reached(cur: Cursor, actor: Actor, tied: Sequence[tuple[str, str]], back_in: str) -> set[str]:
+def _check_no_circle(cur: Cursor, actor: Actor, plan: Plan, items: Iterable[Task]) -> None:
+    """Look whether the progress of a task would come, along ties, from itself or from what it stands under.
+
+    Args:
+        plan: as the change leaves it.
+        items: those that may have come into a circle.
+
+    Raises:
+        RuleError: it would.
+    """
+    progress = [one for one in tied_fields(plan.project) if one.progress]
+    for item in items:
+        tied = [each for one in progress for each in item.own.get(one.id) or ()]
+        if not tied or item.deleted_at is not None:
+            continue
+        where = tie_rows.projects_of_tasks(cur, tied)
+        reached = _reached(cur, actor, [(where[one], one) for one in tied if one in where], plan.project.id, plan)
+        if reached & {item.id, *plan.outline.ancestors(item.id)}:
+            said = f"How far “{item.title}” is would come, along ties, from itself. Untie it first, or leave it where it is."
+            raise RuleError(said, progress[0].key)
+
+
+@knows_ties_of_fields
+def follow_changed_fields(cur: Cursor, actor: Actor, log: Log, plan: Plan) -> None:
+    """Items of a project are as far as what they are tied to, from the moment on that a field says so, is there again, or the
+    project goes on after it was archived.
+
+    Raises:
+        RuleError: progress would go in a circle.
+    """
+    row = project_rows.project(cur, log.project.id)
+    assert row is not None
+    if row.archived_at is not None:
+        return
+    project, calendar, agreed = read_meta(cur, row)
+    fields = [one for one in tied_fields(project) if one.progress]
+    tasks = {**plan.tasks, **log.tasks}
+    items = [task for task in tasks.values() if task.deleted_at is None and any(task.own.get(one.id) for one in fields)]
+    if not items:
+        return
+    after = Plan(project, calendar, tasks.values(), plan.now, agreed)
+    _check_no_circle(cur, actor, after, items)
+    moves = _moves(cur, actor, after, items)
+    write_many(cur, log, moves, tasks)
+    if moves:
+        actor = replace(actor, consent=None)
+        reschedule(cur, actor, log, plan, project=project)
+        follow_ties(cur, actor, log, plan)
+
+
+def _reached(cur: Cursor, actor: Actor, tied: Sequence[tuple[str, str]], back_in: str, now: Plan | None = None) -> set[str]:
     """The tasks of one project on which the progress of tasks of others depends, along any number of ties.
 
     Args:
         tied: these, each with its project before it.
+        now: of that project its plan as a change leaves it, where that is not committed yet.
     """
     found: set[str] = set()
     ways = [*tied]
@@ -277,7 +343,7 @@ def _reached(cur: Cursor, actor: Actor, tied: Sequence[tuple[str, str]], back_in
         project = project_rows.project(cur, at)
         if project is None:
             continue
-        plan = PLANS.at(cur, project, actor.clock.now()).plan
+        plan = now if now is not None and at == back_in else PLANS.at(cur, project, actor.clock.now()).plan
         below = [one, *plan.outline.below(one)] if one in plan.rows else []
         if at == back_in:
             found.update(below)
@@ -382,6 +448,5 @@ def _go_on(
     with writing(cur, other, project_id, "went on with what is tied to it") as log:
         before = PLANS.at(cur, as_before(log), actor.clock.now()).plan
         write_many(cur, log, moves, before.tasks)
-        reschedule(cur, other, log, before)
-        tell(cur, other, log, before)
+        follow_on(cur, other, log, before)
         follow_ties(cur, other, log, before, depth + 1, plans)
