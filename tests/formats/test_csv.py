@@ -185,3 +185,7 @@ def test_blanks_around_an_escape_are_no_part_of_it(cell: str) -> None:
 def test_formulas_stay_text() -> None:
     assert b"'=1+1" in write_csv(["Title"], [["=1+1"], ["-5"]])
     assert b"\r\n-5" in write_csv(["Title"], [["=1+1"], ["-5"]])
+    for sign in "＝＋－＠":  # the wide forms, which a spreadsheet reads as the signs
+        text = f"{sign}1+1"
+        assert f"'{text}" in write_csv(["Title"], [[text]]).decode()
+        assert read_table(write_csv(["Title"], [[text]])).rows[0][1] == [text]

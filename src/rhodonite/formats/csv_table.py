@@ -80,7 +80,8 @@ def write_csv(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
     return out.getvalue().encode("utf-8-sig")
 
 
-_FORMULA = re.compile(r"'*[=+\-@\t\r]")
+_FORMULA = re.compile(r"'*[=+\-@\t\r\uff1d\uff0b\uff0d\uff20]")
+"""What a spreadsheet may run: it reads the wide forms of these signs as the signs themselves."""
 
 
 def _safe(cell: str) -> str:

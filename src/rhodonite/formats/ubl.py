@@ -7,6 +7,7 @@ from xml.etree.ElementTree import Element, SubElement, register_namespace, tostr
 
 from ..core.common.currencies import decimals_of
 from ..core.cost.invoices import Invoice, InvoiceLine, Totals, line_sum
+from .xml_text import xml_text
 
 MEDIA = "application/xml"
 _INVOICE = "urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"
@@ -61,13 +62,8 @@ def _part(parent: Element, name: str) -> Element:
 
 def _text(parent: Element, name: str, text: str) -> Element:
     found = SubElement(parent, f"{{{_CBC}}}{name}")
-    found.text = _readable(text)
+    found.text = xml_text(text)
     return found
-
-
-def _readable(text: str) -> str:
-    """A text without the control characters that XML 1.0 does not have."""
-    return "".join(one for one in text if one >= " " or one in "\t\n\r")
 
 
 def _amount(parent: Element, name: str, amount: Decimal, currency: str) -> None:

@@ -15,6 +15,7 @@ from functools import partial
 from typing import Any
 
 from ..core.common.errors import RuleError
+from .xml_text import xml_text
 
 MEDIA = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 SIGN = b"PK\x03\x04"
@@ -23,7 +24,6 @@ LARGEST = 60 * 1024 * 1024
 """Bytes of all its parts once they are unpacked."""
 _NUMBER = re.compile(r"-?(0|[1-9]\d{0,14})(\.\d{1,6})?")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d( \d\d:\d\d)?")
-_UNWRITABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
 _CANNOT = "The file cannot be read as a spreadsheet. Save it anew as XLSX or as CSV, and choose it again."
 
 
@@ -114,7 +114,7 @@ def _cell(make: Callable[..., Any], text: str, font: Any = None) -> Any:
             moment = make(value=at)
             moment.number_format = "yyyy-mm-dd hh:mm" if " " in text else "yyyy-mm-dd"
             return moment
-    cell = make(value=_UNWRITABLE.sub("", text))
+    cell = make(value=xml_text(text))
     cell.data_type = "s"  # or what begins with = would be a formula
     if font:
         cell.font = font

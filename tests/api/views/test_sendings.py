@@ -58,7 +58,7 @@ def test_a_sheet_is_sent_on_its_day_once_with_its_table(
     first = tray[-1]
     assert first["subject"] == "Late for Monday, 22 Mar"
     assert first["recipient"] == people["administrator"].email
-    assert "LAN 1, Cast bars, days late 6 d" in first["body"]
+    assert "\n- LAN 1, Cast bars, days late 6 d" in first["body"]
     assert f"{ADDRESS}/desk/all_work?sheet={sheet}&late=1" in first["body"]
     files = {name: one for one, name in first["files"].items()}
     assert sorted(files) == ["Late for Monday 22 Mar.csv", "Late for Monday 22 Mar.xlsx"]
@@ -113,3 +113,16 @@ def test_what_is_no_list_of_tasks_is_not_sent(lan: Caller, people: dict[str, Per
     assert sheet["sends"] is False
     refused = lan("PATCH", f"/sheets/{sheet['id']}", {"send_on": 0, "send_to": [people["manager"].id]}, expect=422)
     assert "no list of tasks" in refused["detail"]
+
+
+def test_nobody_writes_lines_or_links_of_their_own_into_the_mail(
+    lan: Caller, sign_in: SignIn, people: dict[str, Person], database: Database, clock: Clock
+) -> None:
+    made = str(uuid.uuid4())
+    query = "text=\n\nYour password has expired:\nhttps://elsewhere.example/sign-in\n"
+    lan("POST", "/sheets", {"id": made, "name": "Late", "view": {"lens": "all_work", "query": query}})
+    lan("PATCH", f"/sheets/{made}", {"send_on": 0, "send_to": [people["administrator"].id]})
+    assert send(database, at(clock, 22)) == 1
+    body = sign_in("administrator")("GET", "/dispatches")[0]["body"]
+    assert "password has" not in body
+    assert "https://elsewhere" not in body

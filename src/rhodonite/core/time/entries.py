@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from typing import Literal
 
@@ -139,6 +139,17 @@ def check_open(closed: Closed, one: TimeEntry, *, leads: bool) -> None:
         raise Forbidden(f"{week} was accepted, so its hours are closed. A lead can return it.")
     if state == "handed_in" and not leads:
         raise Forbidden(f"{week} was handed in. Take it back to change its hours.")
+
+
+def as_read_by(one: TimeEntry, person_id: str, *, leads: bool, guest: bool) -> TimeEntry | None:
+    """An entry as a person may read it: when on a day somebody worked is for them and for who leads the project.
+
+    Args:
+        guest: True for a guest of the organisation, who reads nothing of the hours of others.
+    """
+    if leads or one.person_id == person_id:
+        return one
+    return None if guest else replace(one, started=None)
 
 
 def is_open(closed: Closed, one: TimeEntry) -> bool:

@@ -384,6 +384,14 @@ PLANS = PlanCache()
 """The plans of this process: a cache of committed rows, so one for all is enough."""
 
 
+def with_bin(cur: Cursor, plan: Plan, ids: Iterable[str]) -> dict[str, Task]:
+    """Some tasks of a plan by their ids, those in the bin too, which a plan that was read anew does not hold."""
+    wanted = set(ids)
+    found = {one: plan.tasks[one] for one in wanted & plan.tasks.keys()}
+    rest = task_rows.tasks_by_id(cur, wanted - found.keys())
+    return found | {task.id: task for task in rest if task.project_id == plan.project.id}
+
+
 def take_in_hand(cur: Cursor, project: Project, now: datetime) -> None:
     """Hold the plan of a project from now on, so that whoever asks for it first does not wait for it."""
     PLANS.at(cur, project, now)

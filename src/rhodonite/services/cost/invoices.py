@@ -244,7 +244,7 @@ def freeze_sheet(cur: Cursor, actor: Actor, code: str, invoice_id: str, number: 
     """
     actor = replace(actor, draft=None)
     project, _ = _open_to_write(cur, actor, code, invoice_id)
-    with writing(cur, actor, project.id, f"froze the invoice sheet {number}"[:80], seen=project) as log:
+    with writing(cur, actor, project.id, "froze an invoice sheet", seen=project) as log:
         _, before = _open(cur, actor, code, invoice_id)
         _check_draft(before)
         number = check_freezing(before, number, issued, due)

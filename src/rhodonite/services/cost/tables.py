@@ -20,7 +20,7 @@ from ...formats.csv_table import naming_line
 from ...store.cost import money as rows
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
-from ..common.plan_cache import PLANS
+from ..common.plan_cache import PLANS, with_bin
 from ..resources import rates as rate_services
 from ..resources.capacity import read_capacities
 from ..resources.tables import Brought, numbers_of, read_rows, task_in
@@ -165,11 +165,12 @@ def expenses_out(cur: Cursor, actor: Actor, code: str) -> list[list[str]]:
     plan = PLANS.at(cur, project, actor.clock.now()).plan
     people = {one.id: one.name for one in people_rows.all_people(cur)}
     names = {one.id: one.name for one in read_capacities(cur).staff.resources}
+    found = rows.expenses(cur, project.id)
+    tasks = with_bin(cur, plan, (one.task_id for one in found))
     return [
-        [str(plan.tasks[one.task_id].number), plan.tasks[one.task_id].title, names.get(one.resource_id or "", ""),
+        [str(tasks[one.task_id].number), tasks[one.task_id].title, names.get(one.resource_id or "", ""),
          one.day.isoformat(), _said(one.units), _said(one.amount), one.note, people.get(one.person_id, "")]
-        for one in rows.expenses(cur, project.id)
-        if one.task_id in plan.tasks
+        for one in found
     ]  # fmt: skip
 
 

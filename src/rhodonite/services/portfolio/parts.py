@@ -154,7 +154,7 @@ def take_back(cur: Cursor, actor: Actor, code: str | None, entries: Sequence[Ent
 
 def _put_back(cur: Cursor, actor: Actor, log: Log, portfolio: Project, entry: Entry) -> None:
     part = part_rows.part(cur, portfolio.id, entry.subject_id)
-    if part is None:
+    if part is None or part.part_id not in every_visible_project(cur, actor):
         raise Missing("part")
     if entry.field in {"created", "deleted"}:
         goes = entry.field == "created"

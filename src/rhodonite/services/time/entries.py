@@ -18,6 +18,7 @@ from ...core.tasks.model import Project, Task
 from ...core.time.entries import (
     Closed,
     TimeEntry,
+    as_read_by,
     check_entry,
     check_may_enter,
     check_not_charged,
@@ -382,7 +383,7 @@ class OnTask:
     """The time of one task.
 
     Attributes:
-        people: by person the minutes on the task itself, and with all below it; the most first.
+        people: by person the minutes on the task itself, and with all below it; the most first. A guest is told of their own.
         entries: the latest on the task itself.
         more: how many older ones there are not told of.
     """
@@ -415,11 +416,15 @@ def read_task_time(cur: Cursor, actor: Actor, task_id: str) -> OnTask:
         on[who] += minutes if at == task_id else 0
     listed = rows.entries_of_tasks(cur, [task_id], MOST_LISTED + 1)
     role = actor.role_in(project, held.plan.project.members.get(actor.person.id))
+    leads, guest = may_in_project(role, "manage"), actor.person.role == "guest"
+    shown = [as_read_by(one, actor.person.id, leads=leads, guest=guest) for one in listed[:MOST_LISTED]]
+    if guest and not leads:
+        under = {one: minutes for one, minutes in under.items() if one == actor.person.id}
     enters = project.time and project.archived_at is None and may_enter(role, row.task, actor.person.id)
     return OnTask(
         held.plan.project, row.task, [(who, on[who], under[who]) for who in sorted(under, key=lambda one: (-under[one], one))],
-        row.task.spent, row.spent, row.effort, listed[:MOST_LISTED], len(listed) > MOST_LISTED, enters,
-        may_in_project(role, "manage"), closed_weeks(cur, listed[:MOST_LISTED]),
+        row.task.spent, row.spent, row.effort, [one for one in shown if one], len(listed) > MOST_LISTED, enters, leads,
+        closed_weeks(cur, listed[:MOST_LISTED]),
     )  # fmt: skip
 
 

@@ -11,17 +11,17 @@ from pymysql.cursors import Cursor
 
 from ...core.common.dates import say_day
 from ...core.common.errors import RuleError
+from ...core.people.access import may_in_project
 from ...core.people.model import Team
-from ...core.schedule.plan import Row
 from ...core.tasks.custom_fields import kind_name
-from ...core.tasks.model import Project
-from ...core.time.entries import TimeEntry
+from ...core.tasks.model import Project, Task
+from ...core.time.entries import TimeEntry, as_read_by
 from ...core.time.report import By, Piece, Report, TaskFacts, check_asked, make_report
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
 from ...store.time import entries as rows
 from ..common.context import Actor
-from ..common.plan_cache import PLANS
+from ..common.plan_cache import PLANS, with_bin
 from ..tasks.projects import every_visible_project
 
 HIDDEN = "work that you may not see"
@@ -70,17 +70,34 @@ def read_report(cur: Cursor, actor: Actor, asked: Asked) -> ReportAnswer:
     actor = replace(actor, draft=None)
     seen = _seen(cur, actor)
     found = _pieces(cur, actor, asked, seen)
-    at = _rows(cur, actor, seen, found) if {"task", "kind", "project"} & set(by) else {}
-    facts = {one: TaskFacts(row.task.kind, row.effort) for one, (_, row) in at.items()}
+    at = _tasks(cur, actor, seen, found) if {"task", "kind", "project"} & set(by) else {}
+    facts = {one: TaskFacts(task.kind, effort) for one, (_, task, effort) in at.items()}
     report = make_report(found, by, facts)
-    return ReportAnswer(report, _labels(cur, actor, report, seen, at), {one: project.code for one, (project, _) in at.items()})
+    codes = {one: project.code for one, (project, *_) in at.items()}
+    return ReportAnswer(report, _labels(cur, actor, report, seen.projects, at), codes)
 
 
-def _seen(cur: Cursor, actor: Actor) -> dict[str, Project]:
-    return {one: project for one, (project, _) in every_visible_project(cur, actor).items()}
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """The projects that a person may see, by id.
+
+    Attributes:
+        led: the ids of those that they lead; ``open``: of those in which they read the hours of others.
+    """
+
+    projects: dict[str, Project]
+    led: set[str]
+    open: set[str]
 
 
-def _pieces(cur: Cursor, actor: Actor, asked: Asked, seen: dict[str, Project]) -> list[Piece]:
+def _seen(cur: Cursor, actor: Actor) -> _Seen:
+    every = every_visible_project(cur, actor)
+    projects = {one: project for one, (project, _) in every.items()}
+    led = {one for one, (_, role) in every.items() if may_in_project(role, "manage")}
+    return _Seen(projects, led, led if actor.person.role == "guest" else set(projects))
+
+
+def _pieces(cur: Cursor, actor: Actor, asked: Asked, seen: _Seen) -> list[Piece]:
     people = set(asked.people)
     teams: dict[str, Team] = {one.id: one for one in team_rows.all_teams(cur)} if asked.teams else {}
     for one in asked.teams:
@@ -88,23 +105,29 @@ def _pieces(cur: Cursor, actor: Actor, asked: Asked, seen: dict[str, Project]) -
     if (asked.people or asked.teams) and not people:
         return []
     codes = {one.upper() for one in asked.projects}
-    ids = [one for one, project in seen.items() if not codes or project.code in codes]
-    own = actor.person.id if not codes else None
-    return rows.pieces(cur, ids, own, asked.first, asked.last, sorted(people), asked.billable)
+    ids = [one for one, project in seen.projects.items() if not codes or project.code in codes]
+    others = [one for one in ids if one in seen.open]
+    found = rows.pieces(cur, others, actor.person.id, asked.first, asked.last, sorted(people), asked.billable)
+    return [one for one in found if not codes or one.project_id in ids]
 
 
-def _rows(cur: Cursor, actor: Actor, seen: dict[str, Project], found: Sequence[Piece]) -> dict[str, tuple[Project, Row]]:
-    """The rows of the tasks of some pieces, of projects that may be seen."""
-    at: dict[str, tuple[Project, Row]] = {}
-    for project_id in {one.project_id for one in found} & seen.keys():
-        plan = PLANS.at(cur, seen[project_id], actor.clock.now()).plan
-        at |= {one.task_id: (plan.project, plan.rows[one.task_id]) for one in found if one.task_id in plan.rows}
+_At = dict[str, tuple[Project, Task, int | None]]
+"""By task its project, itself, and its effort."""
+
+
+def _tasks(cur: Cursor, actor: Actor, seen: _Seen, found: Sequence[Piece]) -> _At:
+    """The tasks of some pieces, of projects that may be seen, those in the bin too."""
+    at: _At = {}
+    for project_id in {one.project_id for one in found} & seen.projects.keys():
+        plan = PLANS.at(cur, seen.projects[project_id], actor.clock.now()).plan
+        tasks = with_bin(cur, plan, (one.task_id for one in found if one.project_id == project_id))
+        for one, task in tasks.items():
+            row = plan.rows.get(one)
+            at[one] = (plan.project, task, row.effort if row else task.effort)
     return at
 
 
-def _labels(
-    cur: Cursor, actor: Actor, report: Report, seen: dict[str, Project], at: dict[str, tuple[Project, Row]]
-) -> dict[str, dict[str, str]]:
+def _labels(cur: Cursor, actor: Actor, report: Report, seen: dict[str, Project], at: _At) -> dict[str, dict[str, str]]:
     used: dict[By, set[str]] = {by: set() for by in report.by}
     for line in report.lines:
         used[report.by[len(line.keys) - 1]].add(line.keys[-1])
@@ -117,9 +140,9 @@ def _labels(
         if by == "project":
             return f"{seen[key].code} {seen[key].name}" if key in seen else HIDDEN
         if by == "task":
-            return f"{at[key][0].code} {at[key][1].task.number} {at[key][1].task.title}" if key in at else HIDDEN
+            return f"{at[key][0].code} {at[key][1].number} {at[key][1].title}" if key in at else HIDDEN
         if by == "kind":
-            of = next((project for project, row in at.values() if row.task.kind == key), None)
+            of = next((project for project, task, _ in at.values() if task.kind == key), None)
             return kind_name(key, of) if of else key
         if by == "month":
             return date.fromisoformat(f"{key}-01").strftime("%B %Y")
@@ -165,18 +188,27 @@ def entries_out(cur: Cursor, actor: Actor, first: date, last: date, code: str | 
     check_asked(first, last, ("day",))
     actor = replace(actor, draft=None)
     seen = _seen(cur, actor)
-    ids = [one for one, project in seen.items() if code is None or project.code == code.upper()]
-    found = rows.entries_between(cur, ids, actor.person.id if code is None else None, first, last, MOST_ENTRIES + 1)
+    ids = [one for one, project in seen.projects.items() if code is None or project.code == code.upper()]
+    others = [one for one in ids if one in seen.open]
+    read = rows.entries_between(cur, others, actor.person.id, first, last, MOST_ENTRIES + 1)
+    found = [
+        shown
+        for one in read
+        if code is None or one.project_id in ids
+        if (shown := as_read_by(one, actor.person.id, leads=one.project_id in seen.led, guest=actor.person.role == "guest"))
+    ]
     if len(found) > MOST_ENTRIES:
         raise RuleError(f"Those are more than {MOST_ENTRIES} entries. Choose fewer days.", "last")
     people = {one.id: one for one in people_rows.all_people(cur)}
-    plans = {one: PLANS.at(cur, seen[one], actor.clock.now()).plan for one in {each.project_id for each in found} & seen.keys()}
+    tasks: dict[str, Task] = {}
+    for project_id in {one.project_id for one in found} & seen.projects.keys():
+        plan = PLANS.at(cur, seen.projects[project_id], actor.clock.now()).plan
+        tasks |= with_bin(cur, plan, (one.task_id for one in found if one.project_id == project_id))
 
     def line(one: TimeEntry) -> list[Any]:
-        who, plan = people[one.person_id], plans.get(one.project_id)
-        task = plan.tasks.get(one.task_id) if plan else None
+        who, project, task = people[one.person_id], seen.projects.get(one.project_id), tasks.get(one.task_id)
         begun = f"{one.started // 60:02}:{one.started % 60:02}" if one.started is not None else ""
-        return [who.name, who.email, plan.project.code if plan else "", str(task.number) if task else "", task.title if task else HIDDEN,
+        return [who.name, who.email, project.code if project else "", str(task.number) if task else "", task.title if task else HIDDEN,
                 one.day.isoformat(), begun, *_hours(one.minutes), one.note, "yes" if one.billable else "no"]  # fmt: skip
 
     return [line(one) for one in found]

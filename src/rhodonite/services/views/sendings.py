@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from datetime import timedelta
+from urllib.parse import parse_qsl, urlencode
 
 from pymysql.cursors import Cursor
 
-from ...core.common.counts import count_of
+from ...core.common.counts import count_of, one_line
 from ...core.common.dates import say_day
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.people.model import Person
-from ...core.tasks.model import Project
+from ...core.tasks.model import LENSES, Project
 from ...core.views.kept import read_kept, with_columns
 from ...formats.csv_table import write_csv
 from ...formats.xlsx_table import MEDIA, write_xlsx
@@ -68,12 +69,14 @@ def _send(cur: Cursor, to: Actor, keeper: Person, sheet: Sheet, project: Project
     except (Missing, Forbidden, RuleError):
         return False
     today = to.clock.now().date()
-    about = f"{project.code}: {sheet.name}" if project else sheet.name
-    where = f"/p/{project.code}/{sheet.view.get('lens')}" if project else "/desk/all_work"
-    query = f"sheet={sheet.id}&{sheet.view.get('query') or ''}".rstrip("&")
+    name = one_line(sheet.name)
+    about = f"{project.code}: {name}" if project else name
+    lens = sheet.view.get("lens")
+    where = f"/p/{project.code}/{lens if lens in LENSES else 'outline'}" if project else "/desk/all_work"
+    query = urlencode([("sheet", sheet.id), *parse_qsl(str(sheet.view.get("query") or ""), keep_blank_values=True)])
     lines = [*_lines(heads, table[:MOST_LINES]), *([f"and {len(table) - MOST_LINES} more"] if len(table) > MOST_LINES else [])]
     head = f"{about}, {say_day(today)}: {count_of(len(table), 'task')}."
-    foot = f"{to.address}{where}?{query}\n\n{keeper.name} lets this be sent to you every {today:%A}."
+    foot = f"{to.address}{where}?{query}\n\n{one_line(keeper.name)} lets this be sent to you every {today:%A}."
     body = "\n".join([head, "", *lines, "", foot])
     files = _files(f"{sheet.name} {say_day(today)}", heads, table)
     send_mail(
@@ -100,9 +103,10 @@ def _table(cur: Cursor, to: Actor, sheet: Sheet, project: Project | None) -> Tab
 
 
 def _lines(heads: Sequence[str], table: Sequence[Sequence[str]]) -> list[str]:
-    """Rows as lines to be read: the code and the title, then what else is known of each."""
+    """Rows as lines to be read: the code and the title, then what else is known of each. What people typed stays within its
+    line, and a sign before each says that it is one of the list: nobody writes a line of the mail itself."""
     return [
-        ", ".join(f"{value}" if index < 2 else f"{head.lower()} {value}" for index, (head, value) in enumerate(zip(heads, row, strict=True)) if value)
+        "- " + ", ".join(one_line(value) if index < 2 else f"{one_line(head).lower()} {one_line(value)}" for index, (head, value) in enumerate(zip(heads, row, strict=True)) if value)
         for row in table
     ]  # fmt: skip
 
