@@ -78,12 +78,13 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
         Forbidden: it is somebody else's, and the person does not lead the project.
     """
     project = _ground(cur, actor, code)
-    before = _open(cur, actor, project, sheet_id)
+    seen = _open(cur, actor, project, sheet_id)
     if "seen_by" in changes:
         _check_rights(cur, actor, project, changes["seen_by"])
     _check_default(cur, actor, project, changes)
-    concerns = _concerns_others(before.seen_by) or _concerns_others(changes.get("seen_by", before.seen_by))
-    with writing(cur, actor, _id(project), _what("changed", before.name, before.seen_by), meta=concerns) as log:
+    concerns = _concerns_others(seen.seen_by) or _concerns_others(changes.get("seen_by", seen.seen_by))
+    with writing(cur, actor, _id(project), _what("changed", seen.name, seen.seen_by), meta=concerns) as log:
+        before = _open(cur, actor, project, sheet_id, lock=True)
         fields = {name: value for name, value in changes.items() if name in {"seen_by", "is_default"}}
         if "name" in changes:
             fields["name"] = _name(changes["name"])
@@ -116,10 +117,10 @@ def edit_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, chang
 def delete_sheet(cur: Cursor, actor: Actor, code: str | None, sheet_id: str) -> None:
     """Take a sheet away."""
     project = _ground(cur, actor, code)
-    before = _open(cur, actor, project, sheet_id)
-    with writing(
-        cur, actor, _id(project), _what("took away", before.name, before.seen_by), meta=_concerns_others(before.seen_by)
-    ) as log:
+    seen = _open(cur, actor, project, sheet_id)
+    what = _what("took away", seen.name, seen.seen_by)
+    with writing(cur, actor, _id(project), what, meta=_concerns_others(seen.seen_by)) as log:
+        before = _open(cur, actor, project, sheet_id, lock=True)
         log.record("sheet", sheet_id, "deleted", {"name": before.name, "view": before.view}, None)
         sheet_rows.update(cur, replace(before, deleted_at=actor.clock.utc(), is_default=False))
 
@@ -131,15 +132,11 @@ def take_back(cur: Cursor, actor: Actor, code: str | None, sheet_id: str, entrie
         RuleError: it was changed again since.
     """
     project = _ground(cur, actor, code)
-    before = _open(cur, actor, project, sheet_id, deleted=True)
+    seen = _open(cur, actor, project, sheet_id, deleted=True)
     what = entries[0].field
-    with writing(
-        cur,
-        actor,
-        _id(project),
-        _what("took back a change of", before.name, before.seen_by),
-        meta=_concerns_others(before.seen_by),
-    ) as log:
+    said = _what("took back a change of", seen.name, seen.seen_by)
+    with writing(cur, actor, _id(project), said, meta=_concerns_others(seen.seen_by)) as log:
+        before = _open(cur, actor, project, sheet_id, deleted=True, lock=True)
         if what in {"created", "deleted"}:
             gone = what == "created"
             log.record("sheet", sheet_id, "deleted" if gone else "created", {"name": before.name}, {"name": before.name})
@@ -164,8 +161,10 @@ def _what(did: str, name: str, seen_by: str) -> str:
     return f"{did} a sheet of their own" if seen_by == "private" else f"{did} the sheet {name}"[:80]
 
 
-def _open(cur: Cursor, actor: Actor, project: Project | None, sheet_id: str, *, deleted: bool = False) -> Sheet:
-    one = sheet_rows.sheet(cur, sheet_id)
+def _open(
+    cur: Cursor, actor: Actor, project: Project | None, sheet_id: str, *, deleted: bool = False, lock: bool = False
+) -> Sheet:
+    one = sheet_rows.sheet(cur, sheet_id, lock=lock)
     if one is None or (one.deleted_at and not deleted) or one.project_id != _id(project) or not _may_see(one, actor):
         raise Missing("sheet")
     if one.person_id != actor.person.id and not _leads(cur, actor, project):

@@ -60,9 +60,13 @@ def of_project(cur: Cursor, project_id: str | None) -> list[Sheet]:
                                                  " ORDER BY place, id", args)]  # fmt: skip
 
 
-def sheet(cur: Cursor, sheet_id: str) -> Sheet | None:
-    """One sheet, taken away or not."""
-    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM sheets WHERE id = %s", (sheet_id,))
+def sheet(cur: Cursor, sheet_id: str, *, lock: bool = False) -> Sheet | None:
+    """One sheet, taken away or not.
+
+    Args:
+        lock: True where it is about to be changed.
+    """
+    row = fetch_one(cur, f"SELECT {_COLUMNS} FROM sheets WHERE id = %s{' FOR UPDATE' if lock else ''}", (sheet_id,))
     return _made(row) if row else None
 
 
