@@ -203,3 +203,117 @@ def test_the_same_sent_twice_at_once_is_answered(
                 wrong.append(f"{method} {path}: {got} {'with one id' if alike else ''}")
     check_memory(database, clock)
     assert not wrong, "\n".join(wrong)
+
+
+# what only one may do, or what must hold over all that are at it
+
+
+def _as(app: FastAPI, database: Database, clock: Clock, person: Person) -> Caller:
+    client = TestClient(app, raise_server_exceptions=False)
+    client.cookies.set("rhodonite_session", database.write(_open_session, clock, person).token)
+    return Caller(client)
+
+
+def _all_at_once(sends: Sequence[Callable[[], Any]]) -> list[Any]:
+    """What several uses give that begin at the same moment."""
+    gate, found = threading.Barrier(len(sends)), [None] * len(sends)
+
+    def run(index: int) -> None:
+        gate.wait()
+        found[index] = sends[index]()
+
+    threads = [threading.Thread(target=run, args=(index,)) for index in range(len(sends))]
+    for one in threads:
+        one.start()
+    for one in threads:
+        one.join()
+    return found
+
+
+@pytest.fixture
+def hours(sign_in: Callable[[str], Caller], people: dict[str, Person]) -> tuple[Caller, list[tuple[str, dict[str, Any]]]]:
+    """Three projects in which Tomas enters time, each with a task."""
+    lead = sign_in("administrator")
+    tasks = []
+    for code in ("LAN", "MIL", "SEA"):
+        lead("POST", "/projects", {"code": code, "name": code, "start_day": "2027-03-08"})
+        lead("PATCH", f"/projects/{code}", {"revision": 99, "time": True, "costs": True})
+        lead("PUT", f"/projects/{code}/members/{people['member'].id}", {"role": "contributor"})
+        tasks.append((code, lead.add("Glaze", code)))
+    return lead, tasks
+
+
+def test_a_day_has_24_hours_however_many_enter_at_once(
+    hours: Any, app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]
+) -> None:
+    lead, tasks = hours
+    callers = [_as(app, database, clock, people["member"]) for _ in tasks]
+    for n in range(5):
+        day = f"2027-03-{n + 8:02}"
+
+        def send(index: int, day: str = day) -> int:
+            code, task = tasks[index]
+            body = {"entries": [{"task_id": task["id"], "day": day, "minutes": 600}]}
+            return callers[index].client.post(f"/api/projects/{code}/time", json=body).status_code
+
+        assert sorted(_all_at_once([lambda index=index: send(index) for index in range(3)])) == [201, 201, 422]
+        report = lead("GET", f"/time-report?first={day}&last={day}&by=person")
+        assert report["total"]["minutes"] == 1200
+
+
+def test_a_week_is_accepted_or_withdrawn_not_both(
+    hours: Any, app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]
+) -> None:
+    lead, tasks = hours
+    tomas = _as(app, database, clock, people["member"])
+    for n in range(8):
+        day = f"2027-0{1 + n // 4}-{4 + 7 * (n % 4):02}"
+        for code, task in tasks:
+            tomas("POST", f"/projects/{code}/time", {"entries": [{"task_id": task["id"], "day": day, "minutes": 60}]})
+        tomas("POST", "/time-sheet/hand-in", {"day": day})
+        judged = {"person_id": people["member"].id, "day": day, "accept": True}
+        statuses = _all_at_once(
+            [
+                lambda judged=judged: lead.client.post("/api/time-sheet/judge", json=judged).status_code,
+                lambda day=day: tomas.client.post("/api/time-sheet/take-back", json={"day": day}).status_code,
+            ]
+        )
+        state = tomas("GET", f"/time-sheet?day={day}")["state"]
+        assert (statuses[0] < 300, statuses[1] < 300, state) in {(True, False, "accepted"), (False, True, "open")}, statuses
+
+
+@pytest.mark.parametrize(
+    ("table", "line"),
+    [("time", "Task,Day,Hours\n1,2027-03-{nn},1.5"), ("expenses", "Task,Day,Amount\n1,2027-03-{nn},12.40")],
+)
+def test_the_same_table_imported_twice_at_once_comes_in_once(
+    table: str, line: str, hours: Any, app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]
+) -> None:
+    callers = [_as(app, database, clock, people["administrator"]) for _ in range(2)]
+    for n in range(6):
+        file = line.replace("{nn}", f"{n + 8:02}").encode()
+
+        def send(caller: Caller, file: bytes = file) -> Any:
+            return caller.client.post(f"/api/projects/LAN/{table}/table", files={"file": ("t.csv", file)}).json()
+
+        found = _all_at_once([lambda caller=caller: send(caller) for caller in callers])
+        assert sorted(one["added"] for one in found) == [0, 1], found
+
+
+def test_a_timer_and_edits_of_its_project_wait_for_each_other_only(
+    hours: Any, app: FastAPI, database: Database, clock: Clock, people: dict[str, Person]
+) -> None:
+    lead, tasks = hours
+    tomas = [_as(app, database, clock, people["member"]) for _ in range(2)]
+    for n in range(12):
+        code, task = tasks[n % 3]
+        entry = {"entries": [{"task_id": task["id"], "day": "2027-03-15", "minutes": 1}]}
+        edit = {"tasks": [{"id": task["id"], "revision": 999, "fields": {"owner_id": [people["member"].id, None][n % 2]}}]}
+        statuses = _all_at_once(
+            [
+                lambda task=task: tomas[0].client.put("/api/timer", json={"task_id": task["id"]}).status_code,
+                lambda code=code, entry=entry: tomas[1].client.post(f"/api/projects/{code}/time", json=entry).status_code,
+                lambda code=code, edit=edit: lead.client.patch(f"/api/projects/{code}/tasks", json=edit).status_code,
+            ]
+        )
+        assert max(statuses) < 300, statuses

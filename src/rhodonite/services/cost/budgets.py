@@ -123,17 +123,17 @@ def add_expenses(cur: Cursor, actor: Actor, code: str, new: Sequence[Expense]) -
     if not 1 <= len(new) <= MOST_AT_ONCE:
         raise RuleError(f"Send between one and {MOST_AT_ONCE} expenses at once.", "expenses")
     made = [replace(one, project_id=project.id, person_id=actor.person.id, note=one.note.strip()) for one in new]
-    tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in made})}
-    for one in made:
-        task = tasks.get(one.task_id)
-        if task is None or task.project_id != project.id or task.deleted_at is not None:
-            raise Missing("task")
-    _check(cur, actor, project, made)
-    counts = rows.counts_on(cur, tasks.keys()) + Counter(one.task_id for one in made)
-    if max(counts.values()) > MOST_EXPENSES:
-        raise RuleError(f"A task holds {MOST_EXPENSES} expenses at most. Enter the rest on a task below it.", "task_id")
     what = "entered an expense" if len(made) == 1 else f"entered {len(made)} expenses"
     with writing(cur, actor, project.id, what, seen=project) as log:
+        tasks = {one.id: one for one in task_rows.tasks_by_id(cur, {one.task_id for one in made})}
+        for one in made:
+            task = tasks.get(one.task_id)
+            if task is None or task.project_id != project.id or task.deleted_at is not None:
+                raise Missing("task")
+        _check(cur, actor, project, made)
+        counts = rows.counts_on(cur, tasks.keys()) + Counter(one.task_id for one in made)
+        if max(counts.values()) > MOST_EXPENSES:
+            raise RuleError(f"A task holds {MOST_EXPENSES} expenses at most. Enter the rest on a task below it.", "task_id")
         rows.insert_expenses(cur, made, log.revision)
         rows.touch(cur, list(tasks), log.revision)
         for one in made:

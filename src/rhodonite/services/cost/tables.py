@@ -17,6 +17,7 @@ from ...core.resources.bookable import Resource
 from ...core.resources.rates import RATE_KINDS, Rate, RateKind
 from ...core.schedule.plan import Plan
 from ...formats.csv_table import naming_line
+from ...store.common.locks import lock_organisation, lock_project
 from ...store.cost import money as rows
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
@@ -73,6 +74,7 @@ def rates_in(cur: Cursor, actor: Actor, code: str | None, data: bytes) -> Brough
         RuleError: a row that cannot be, with its line.
         Missing, Forbidden: as for setting them by hand.
     """
+    lock_organisation(cur)
     now = {key: list(several) for key, several in rate_services.read_rates(cur, actor, code).items()}
     named = _named(cur, code and open_project(cur, actor, code, "manage").id)
     changed: dict[tuple[str, RateKind], list[Rate]] = {}
@@ -196,6 +198,7 @@ def expenses_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
     for line, row in read_rows(data, EXPENSE_HEADS, needs=("task", "day"), most=MOST_AT_ONCE):
         with naming_line(line):
             read.append(_expense(row, plan, numbers, known, actor))
+    lock_project(cur, project.id)  # what the same file brings at this moment is there then
     sees = may_see_costs(cur, actor, project)  # who may not is not told either that somebody else spent the same
     there = {_key(one) for one in rows.expenses(cur, project.id) if sees or one.person_id == actor.person.id}
     fresh = [one for one in read if _key(one) not in there]

@@ -16,6 +16,7 @@ from ...core.goals.readings import GoalLine, say_how_far, say_measured
 from ...core.goals.rhythm import say_period
 from ...core.people.model import Person
 from ...formats.csv_table import naming_line
+from ...store.common.locks import lock_organisation
 from ...store.goals import goals as goal_rows
 from ...store.people import people as people_rows
 from ...store.people import teams as team_rows
@@ -105,6 +106,7 @@ def goals_in(cur: Cursor, actor: Actor, data: bytes) -> Brought:
     actor.require("create_project")
     actor = replace(actor, draft=None)
     read = read_rows(data, IN_HEADS, needs=("goal", "first day", "last day"), most=MOST_ROWS)
+    lock_organisation(cur)  # what the same file brings at this moment is there then
     people, teams = people_rows.all_people(cur), team_rows.all_teams(cur)
     names = _Names(people, {one.name.casefold(): one.id for one in teams})
     there = {(one.goal.title.casefold(), one.goal.last): one.goal.id for one in read_goals(cur, actor).goals}

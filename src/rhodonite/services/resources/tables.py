@@ -15,6 +15,7 @@ from ...core.resources.bookable import RESOURCE_KINDS, Resource
 from ...core.resources.capacity import Absence
 from ...core.schedule.plan import Plan
 from ...formats.csv_table import Table, read_table
+from ...store.common.locks import lock_organisation
 from ...store.people import people as people_rows
 from ..common.context import Actor, new_id, open_project
 from .absences import insert_absences
@@ -85,6 +86,7 @@ def resources_in(cur: Cursor, actor: Actor, code: str | None, data: bytes) -> Br
         (line, Resource(new_id(), None, row["name"], _number(row["people"] or "1", line), _kind(row["kind"]), row["unit"]))
         for line, row in read_rows(data, RESOURCE_HEADS, needs=("name",))
     ]  # fmt: skip
+    lock_organisation(cur)  # what the same file brings at this moment is there then
     added = insert_resources(cur, actor, code, read)
     return Brought(added, len(read) - added)
 
@@ -123,6 +125,7 @@ def absences_in(cur: Cursor, actor: Actor, data: bytes) -> Brought:
             raise RuleError(f"Line {line}: {many} called {row['person'][:60]}. Use the e-mail.", "file")
         start, end = _moment(row["from"], line, end=False), _moment(row["to"] or row["from"], line, end=True)
         read.append((line, Absence(new_id(), person.id, row["kind"].casefold() or "leave", start, end, row["note"])))
+    lock_organisation(cur)
     added = insert_absences(cur, actor, read)
     return Brought(added, len(read) - added)
 

@@ -31,6 +31,7 @@ from ...core.time.entries import (
 )
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
+from ...store.common.locks import lock_people
 from ...store.people import people as people_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
@@ -99,6 +100,7 @@ def add_entries(cur: Cursor, actor: Actor, code: str, new: Sequence[TimeEntry]) 
     actor = replace(actor, draft=None)  # it was spent in truth
     ground = open_ground(cur, actor, code)
     _check_count(new)
+    lock_people(cur, [one.person_id for one in new])  # a day has 24 hours over all projects
     with writing(cur, actor, ground.project.id, _what("entered", new), seen=ground.project) as log:
         made = [replace(one, project_id=ground.project.id, note=one.note.strip()) for one in new]
         _check_new(cur, actor, ground, made)
@@ -186,6 +188,7 @@ def edit_entries(cur: Cursor, actor: Actor, code: str, edits: Sequence[EntryEdit
     actor = replace(actor, draft=None)
     ground = open_ground(cur, actor, code)
     _check_count(edits)
+    _lock_whose(cur, [one.id for one in edits])
     with writing(cur, actor, ground.project.id, f"changed {_counted(edits)}", seen=ground.project) as log:
         before = _open(cur, actor, ground, [one.id for one in edits])
         check_clash(cur, actor, "hours", before, edits)
@@ -198,6 +201,11 @@ def edit_entries(cur: Cursor, actor: Actor, code: str, edits: Sequence[EntryEdit
         for one in after:
             log.record_changes("time", one.id, before[one.id], one, FIELDS)
         _write(cur, log, [*before.values()], after)
+
+
+def _lock_whose(cur: Cursor, ids: Sequence[str]) -> None:
+    """Lock the hours of those whose entries these are; whose an entry is never changes."""
+    lock_people(cur, [entry.person_id for entry, _ in rows.entries_by_id(cur, set(ids)).values()])
 
 
 def _check_edited(cur: Cursor, actor: Actor, ground: Ground, before: Mapping[str, TimeEntry], after: Sequence[TimeEntry]) -> None:
@@ -255,6 +263,7 @@ def _set_gone(cur: Cursor, actor: Actor, code: str, ids: Sequence[str], *, gone:
     _check_count(ids)
     ids = list(dict.fromkeys(ids))
     what = f"{'took away' if gone else 'brought back'} {_counted(ids)}"
+    _lock_whose(cur, ids)
     with writing(cur, actor, ground.project.id, what, seen=ground.project) as log:
         opened = list(_open(cur, actor, ground, ids, gone=not gone).values())
         now = actor.clock.utc()

@@ -29,6 +29,7 @@ from ...core.time.entries import (
 )
 from ...store.common.database import from_json
 from ...store.common.journal import Entry
+from ...store.common.locks import lock_people
 from ...store.people import people as people_rows
 from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
@@ -249,6 +250,7 @@ def hand_in(cur: Cursor, actor: Actor, day: date) -> None:
         RuleError: there is nothing to hand in.
     """
     actor, monday = replace(actor, draft=None), monday_of(day)
+    lock_people(cur, [actor.person.id])
     hours = rows.weeks_with_hours(cur, actor.person.id, monday, monday + timedelta(days=DAYS - 1))
     with writing(cur, actor, None, f"handed in the week of {say_day(monday)}") as log:
         handed = {one.project_id: one for one in rows.handed(cur, actor.person.id, [monday])}
@@ -263,11 +265,12 @@ def hand_in(cur: Cursor, actor: Actor, day: date) -> None:
 def take_week_back(cur: Cursor, actor: Actor, day: date) -> None:
     """Take back one's own week where it was handed in and not accepted yet. Raises RuleError where nothing waits."""
     actor, monday = replace(actor, draft=None), monday_of(day)
+    lock_people(cur, [actor.person.id])
     with writing(cur, actor, None, f"took back the week of {say_day(monday)}") as log:
         waits = [one for one in rows.handed(cur, actor.person.id, [monday]) if one.state == "handed_in"]
         if not waits:
             raise RuleError("Nothing of this week waits for a lead: it is open, or was accepted.")
-        for one in waits:
+        for one in sorted(waits, key=lambda one: one.project_id):
             _set(cur, actor, log, actor.person.id, monday, one.project_id, one, None, "")
 
 
@@ -292,6 +295,7 @@ def judge(cur: Cursor, actor: Actor, person_id: str, day: date, codes: Sequence[
     if len(word) > LONGEST_NOTE:
         raise RuleError(f"{LONGEST_NOTE} characters are the most. Write the rest as a comment on the task.", "word")
     seen = _seen(cur, actor)
+    lock_people(cur, [who.id])
     with writing(
         cur, actor, None, f"{'accepted' if accept else 'returned'} the week of {say_day(monday)} of {who.name}"[:80]
     ) as log:
@@ -304,7 +308,7 @@ def judge(cur: Cursor, actor: Actor, person_id: str, day: date, codes: Sequence[
         ]
         if not mine:
             raise Missing("week that waits for you")
-        for one in mine:
+        for one in sorted(mine, key=lambda one: one.project_id):
             _set(cur, actor, log, who.id, monday, one.project_id, one, "accepted" if accept else "returned", word)
 
 
@@ -340,6 +344,7 @@ def take_back(cur: Cursor, actor: Actor, person_id: str, entries: Sequence[Entry
     actor = replace(actor, draft=None)
     seen = _seen(cur, actor)
     monday = date.fromisoformat(entries[0].field)
+    lock_people(cur, [person_id])
     with writing(cur, actor, None, f"took back what was done to the week of {say_day(monday)}") as log:
         now = {one.project_id: one for one in rows.handed(cur, person_id, [monday])}
         for one in entries:

@@ -14,6 +14,7 @@ from ...core.people.model import Person
 from ...core.schedule.plan import Plan
 from ...core.time.entries import TimeEntry
 from ...formats.csv_table import naming_line
+from ...store.common.locks import lock_people, lock_project
 from ...store.people import people as people_rows
 from ...store.time import entries as rows
 from ..common.context import Actor, new_id
@@ -41,6 +42,8 @@ def entries_in(cur: Cursor, actor: Actor, code: str, data: bytes) -> Brought:
     if not read:
         raise RuleError("The file has no rows with hours.", "file")
     days = [one.day for one in read]
+    lock_people(cur, [one.person_id for one in read])
+    lock_project(cur, ground.project.id)  # what the same file brings at this moment is there then
     there = Counter(
         (one.person_id, one.task_id, one.day, one.minutes, one.note)
         for one in rows.entries_between(cur, [plan.project.id], None, min(days), max(days), 10**6)

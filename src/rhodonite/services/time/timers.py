@@ -16,6 +16,7 @@ from ...core.tasks.model import Project, Task
 from ...core.time.entries import Timer, check_entry, check_may_enter, check_open, entry_of, is_forgotten, ran_for
 from ...store.common.database import from_json, to_json
 from ...store.common.journal import Entry
+from ...store.common.locks import lock_people
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ...store.time import entries as rows
@@ -78,7 +79,7 @@ def start_timer(cur: Cursor, actor: Actor, task_id: str, note: str, billable: bo
         RuleError: the project records no time; the timer that runs was forgotten, so that it must be said what it was.
     """
     actor = replace(actor, draft=None)
-    rows.lock_timer(cur, actor.person.id)
+    lock_people(cur, [actor.person.id])
     running = rows.timer(cur, actor.person.id)
     if running is not None and running.task_id == task_id:
         return
@@ -99,7 +100,7 @@ def start_timer(cur: Cursor, actor: Actor, task_id: str, note: str, billable: bo
 @once
 def edit_timer(cur: Cursor, actor: Actor, note: str | None, billable: bool | None) -> None:
     """Say what the time that is counted goes into, and whether it can be charged. Raises RuleError where no timer runs."""
-    rows.lock_timer(cur, actor.person.id)
+    lock_people(cur, [actor.person.id])
     before = _running(cur, actor)
     after = replace(
         before, note=before.note if note is None else note.strip(), billable=before.billable if billable is None else billable
@@ -129,7 +130,7 @@ def stop_timer(cur: Cursor, actor: Actor, minutes: int | None, note: str | None)
         Forbidden: the week was accepted meanwhile.
     """
     actor = replace(actor, draft=None)
-    rows.lock_timer(cur, actor.person.id)
+    lock_people(cur, [actor.person.id])
     running = _running(cur, actor)
     _stop(cur, actor, running if note is None else replace(running, note=note.strip()), minutes)
 
@@ -174,7 +175,7 @@ def put_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> 
     was, became = from_json(one.old), from_json(one.new)
     if one.subject_id != actor.person.id:
         raise Forbidden("That is somebody else’s timer. They take it back themselves, or a lead changes the hours.")
-    rows.lock_timer(cur, actor.person.id)
+    lock_people(cur, [actor.person.id])
     running = rows.timer(cur, actor.person.id)
     if (running is None) != (became is None) or (running is not None and to_json(_kept(running)) != one.new):
         raise RuleError("Another timer of yours was started or stopped since. Stop it, and change the hours by hand.", "timer")
@@ -193,7 +194,7 @@ def put_back(cur: Cursor, actor: Actor, code: str, entries: Sequence[Entry]) -> 
 @once
 def discard_timer(cur: Cursor, actor: Actor) -> None:
     """Stop the timer without an entry: it ran by mistake. Raises RuleError where none runs."""
-    rows.lock_timer(cur, actor.person.id)
+    lock_people(cur, [actor.person.id])
     running = _running(cur, actor)
     with writing(cur, replace(actor, draft=None), None, "discarded the timer") as log:
         log.record("timer", actor.person.id, "task_id", running.task_id, None)

@@ -160,11 +160,6 @@ def entries_between(
 # timers
 
 
-def lock_timer(cur: Cursor, person_id: str) -> None:
-    """Let the uses of one person's timer take turns, whether it runs or not."""
-    fetch_one(cur, "SELECT id FROM people WHERE id = %s FOR UPDATE", (person_id,))
-
-
 def timer(cur: Cursor, person_id: str) -> Timer | None:
     """The timer of a person, where it runs."""
     row = fetch_one(cur, "SELECT person_id, task_id, started_at, note, billable FROM timers WHERE person_id = %s", (person_id,))
