@@ -173,3 +173,33 @@ def test_a_tie_moves_with_its_task_or_its_loss_is_said(lan: Caller) -> None:
     assert said["lost"] == ["An item of another project loses its tie."]
     asked = lan("POST", "/projects/SEA/tasks/delete", {"ids": [nest["id"]]}, expect=409, headers=ASK)
     assert asked["ripple"]["announced"] == ["An item of another project loses its tie."]
+
+
+def test_a_currency_stays_while_sums_are_kept_in_it(lan: Caller, sign_in: SignIn) -> None:
+    def pay_in(currency: str | None, expect: int | None = None) -> Any:
+        return lan("PATCH", "/projects/LAN", {"revision": 99, "currency": currency}, expect=expect)
+
+    assert "XXQ is not a currency" in pay_in("XXQ", 422)["detail"]
+    change = str(uuid.uuid4())
+    lan("PATCH", "/projects/LAN", {"revision": 99, "currency": "GBP"}, headers={"Rhodonite-Change": change})
+    lan("PUT", "/projects/LAN/budget", {"amount": "1000"})
+    task = lan.add("Glaze", start="2027-03-15", duration="5 d")
+    refused = pay_in("EUR", 422)["detail"]
+    assert refused.startswith("LAN keeps budgets in GBP, which would be read as EUR.")
+    assert pay_in("GBP")
+    lan("POST", f"/changes/{change}/undo", expect=422)
+    lan("PUT", "/projects/LAN/budget", {"amount": None})
+    lan("POST", "/projects/LAN/expenses", {"expenses": [{"task_id": task["id"], "day": DAY, "amount": "12.40"}]})
+    assert "expenses" in pay_in(None, 422)["detail"]
+    lan("POST", "/projects/MIL/expenses", {"expenses": [{"task_id": lan.add("Dig", "MIL")["id"], "day": DAY, "amount": "5"}]})
+    refused = sign_in("administrator")("PATCH", "/bookable", {"currency": "CHF"}, expect=422)["detail"]
+    assert refused.startswith("MIL keeps expenses in EUR")
+
+
+def test_many_fields_of_several_tasks_are_changed_at_once(lan: Caller, people: dict[str, Person]) -> None:
+    rows = [lan.add(f"Pane {n}") for n in range(3)]
+    fields = {"title": "Pane", "percent": 20, "priority": "must", "deadline": "2027-04-09", "effort": "8 h", "start": "2027-03-22",
+              "duration": "2 d", "owner_id": people["member"].id, "held_reason": "no glass", "keeps": "length",
+              "constraint_type": "start_no_earlier", "constraint_at": "2027-03-22"}  # fmt: skip
+    lan("PATCH", "/projects/LAN/tasks", {"tasks": [{"id": one["id"], "revision": 999, "fields": fields} for one in rows]})
+    assert lan("GET", "/projects/LAN/activity")[0]["what"] == "changed 11 fields of 3 tasks"

@@ -255,6 +255,10 @@ def check_new(cur: Cursor, actor: Actor, project_id: str | EllipsisType | None =
     raise AlreadyDone
 
 
+LONGEST_WHAT = 80
+"""Characters of a change in words."""
+
+
 @contextmanager
 def writing(
     cur: Cursor, actor: Actor, project_id: str | None, what: str, *, meta: bool = False, seen: Project | None = None
@@ -280,7 +284,9 @@ def writing(
         if project is None:
             check_new(cur, actor, project_id)
         revision = project.revision if project else 0
-        log = Log(journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what, None), project)
+        log = Log(
+            journal_rows.Change(actor.change_id, project_id, revision, actor.person.id, at, what[:LONGEST_WHAT], None), project
+        )
         journal_rows.insert_change(cur, log.change)  # first, so that the same request sent twice at once is written once
     yield log
     if log.entries:

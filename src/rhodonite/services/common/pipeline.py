@@ -120,6 +120,21 @@ OtherTime = Callable[[Cursor, Actor], None]
 _other_time: list[OtherTime] = []
 
 
+CurrencyChange = Callable[[Cursor, Plan, str | None], None]
+_currency: list[CurrencyChange] = []
+
+
+def checks_currency(function: CurrencyChange) -> CurrencyChange:
+    """Registers what refuses another currency of a project where sums are kept in the one that it has."""
+    _currency[:] = [function]
+    return function
+
+
+def check_currency_change(cur: Cursor, plan: Plan, currency: str | None) -> None:
+    """Raises RuleError where a project cannot have another currency; None: that of the organisation."""
+    _currency[0](cur, plan, currency)
+
+
 PlannedCost = Callable[[Cursor, CachedPlan], Mapping[str, Decimal]]
 _planned_cost: list[PlannedCost] = []
 

@@ -24,12 +24,15 @@ from ...store.common.database import from_json
 from ...store.common.journal import Entry
 from ...store.cost import money as rows
 from ...store.resources import bookable as resource_rows
+from ...store.resources import rates as rate_rows
+from ...store.schedule import agreed as agreed_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.clashes import check_clash
 from ..common.context import Actor, Log, check_not_archived, once, open_project, writing
-from ..common.pipeline import Way, comes_along, says_before_bin, says_before_move
+from ..common.pipeline import Way, checks_currency, comes_along, says_before_bin, says_before_move
 from ..common.plan_cache import PLANS
+from ..resources.capacity import read_capacities
 from .book import currency_of, may_see_costs
 
 MOST_EXPENSES = 1_000
@@ -248,6 +251,30 @@ def move_along(cur: Cursor, log: Log, way: Way) -> None:
     begins without."""
     if way.moves and _may_go(cur, way):
         expenses_go_over(cur, log, way.copies)
+
+
+@checks_currency
+def check_no_sums(cur: Cursor, plan: Plan, currency: str | None) -> None:
+    """Another currency would read every sum that is kept as one of that: it is refused while there are sums.
+
+    Raises:
+        RuleError: the project has budgets, expenses, fixed sums, rates of its own resources, or agreed costs.
+    """
+    before, after = currency_of(cur, plan.project), currency or resource_rows.common(cur).currency
+    if before == after:
+        return
+    own = [one.id for one in read_capacities(cur).staff.resources if one.project_id == plan.project.id]
+    sums = {
+        "budgets": bool(rows.budgets(cur, plan.project.id)),
+        "expenses": any(one.amount is not None for one in rows.expenses(cur, plan.project.id)),
+        "fixed sums": any(one.of == "fixed" for task in plan.tasks.values() for one in task.bookings),
+        "rates of its own": bool(rate_rows.rates(cur, own)),
+        "agreed costs": agreed_rows.has_costs(cur, plan.project.id),
+    }
+    kept = [name for name, there in sums.items() if there]
+    if kept:
+        said = f"{plan.project.code} keeps {' and '.join([', '.join(kept[:-1])] * (len(kept) > 1) + kept[-1:])} in {before}"
+        raise RuleError(f"{said}, which would be read as {after}. Take them away first, or plan it in a new project.", "currency")
 
 
 def _may_go(cur: Cursor, way: Way) -> bool:

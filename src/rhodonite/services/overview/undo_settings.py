@@ -22,6 +22,7 @@ from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, Log
+from ..common.pipeline import check_currency_change
 from ..tasks.custom_fields import ON_BOARD
 
 Undone = tuple[Cursor, Actor, Log, Plan, frozenset[str]]
@@ -71,9 +72,11 @@ def _set_deleted(at: Undone, entry: Entry, write: Callable[[Cursor, str, datetim
 
 
 def _project(at: Undone, entry: Entry) -> None:
-    cur, _, log, *_ = at
+    cur, _, log, plan, _ = at
     now = project_rows.project(cur, log.project.id)
     value = from_json(entry.old)
+    if entry.field == "currency":
+        check_currency_change(cur, plan, value)
     if entry.field == "start_day":
         value = date.fromisoformat(value)
     elif entry.field == "archived_at" and value:

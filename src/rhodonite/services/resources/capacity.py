@@ -21,10 +21,11 @@ from ...core.resources.bookable import (
 from ...core.resources.capacity import Absence, Capacity
 from ...store.people import people as people_rows
 from ...store.resources import bookable as rows
+from ...store.tasks import projects as project_rows
 from ..common.context import Actor, once, writing
 from ..common.held import Held
-from ..common.pipeline import follow_other_time
-from ..common.plan_cache import kept_calendar, make_calendar
+from ..common.pipeline import check_currency_change, follow_other_time
+from ..common.plan_cache import PLANS, kept_calendar, make_calendar
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +131,9 @@ def set_common(cur: Cursor, actor: Actor, fields: dict[str, Any]) -> None:
             wanted["absence_kinds"] = clean_kinds(wanted["absence_kinds"])
         if "currency" in wanted:
             wanted["currency"] = check_currency(wanted["currency"])
+            for project in project_rows.all_projects(cur) if wanted["currency"] != before.currency else ():
+                if project.currency is None:
+                    check_currency_change(cur, PLANS.at(cur, project, actor.clock.now()).plan, wanted["currency"])
         if "closed" in wanted:
             wanted["closed"] = tuple(wanted["closed"])
         after = replace(before, **wanted)

@@ -31,7 +31,7 @@ from ...store.tasks import custom_fields as definition_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, once, open_project, writing
 from ..common.held import Held
-from ..common.pipeline import changing_project, reschedule, worries_of
+from ..common.pipeline import changing_project, check_currency_change, reschedule, worries_of
 from ..common.plan_cache import PLANS, calendar_name, kept_calendar, read_meta
 
 
@@ -247,6 +247,8 @@ def edit_project(cur: Cursor, actor: Actor, code: str, revision: int, fields: di
     try:
         with changing_project(cur, actor, project.id, what) as (log, plan):
             wanted = _project_fields(cur, actor, log.project, dict(fields))
+            if "currency" in wanted:
+                check_currency_change(cur, plan, wanted["currency"])
             _check_project_clash(cur, actor, log.project, revision, wanted)
             changed = {name: value for name, value in wanted.items() if getattr(log.project, name) != value}
             for name, value in changed.items():

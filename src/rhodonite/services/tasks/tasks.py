@@ -28,7 +28,7 @@ from ...store.common import journal as journal_rows
 from ...store.people import people as people_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
-from ..common.context import Actor, Log, once, open_project
+from ..common.context import LONGEST_WHAT, Actor, Log, once, open_project
 from ..common.pipeline import After, changing, step, who_can_be_booked
 from ..common.plan_cache import CachedPlan, see_plan
 from ..common.progress import Progress, silent, told
@@ -239,9 +239,10 @@ def _what(edits: Sequence[TaskEdit]) -> str:
         "owner_id": "owner", "state_id": "state", "held_reason": "held", "push_to": "finish (pushed)", "percent": "percent done",
         "stretch_to": "finish", "constraint_type": "constraint", "constraint_at": "constraint", "waits_for": "links",
     }  # fmt: skip
-    return f"changed {', '.join(sorted({words.get(name, name) for name in names}))}"[:80] + (
-        f" of {counted(len(edits))}" if len(edits) > 1 else ""
-    )
+    fields = sorted({"own fields" if name.startswith(OWN) else words.get(name, name) for name in names})
+    of = f" of {counted(len(edits))}" if len(edits) > 1 else ""
+    said = f"changed {', '.join(fields)}{of}"
+    return said if len(said) <= LONGEST_WHAT else f"changed {len(fields)} fields{of}"
 
 
 @dataclass(slots=True)

@@ -75,3 +75,10 @@ def update_plan(cur: Cursor, plan_id: str, name: str, day: date, note: str) -> N
 def set_deleted(cur: Cursor, plan_id: str, at: datetime | None) -> None:
     """Delete an agreed plan, or with None bring it back."""
     cur.execute("UPDATE agreed_plans SET deleted_at = %s WHERE id = %s", (at, plan_id))
+
+
+def has_costs(cur: Cursor, project_id: str) -> bool:
+    """True where a plan of a project was agreed with costs, and is still there."""
+    sql = """SELECT 1 FROM agreed_plans p JOIN agreed_tasks t ON t.plan_id = p.id
+      WHERE p.project_id = %s AND p.deleted_at IS NULL AND t.cost > 0 LIMIT 1"""
+    return bool(fetch_all(cur, sql, (project_id,)))
