@@ -34,7 +34,9 @@ def _check(cur: Cursor, clock: Clock) -> None:
         assert before.mark.revision <= project.revision, f"{project.code}: what is held is newer than what was committed"
         held, fresh = PLANS.at(cur, project, clock.now()), PlanCache().at(cur, project, clock.now())
         ours, theirs = (_without_calendars(one.plan.project) for one in (held, fresh))
-        assert ours == theirs, [(n, getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)]
+        assert ours == theirs, [
+            (n, getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)
+        ]
         assert _differing(held.plan.rows, fresh.plan.rows) == {}, project.code
         assert held.encoded == fresh.encoded, project.code
         assert held.plan.agreed == fresh.plan.agreed, project.code

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rhodonite.core.common.dates import read_day, read_moment, say_day
-from rhodonite.core.common.durations import read_duration, say_duration
+from rhodonite.core.common.durations import read_duration, read_rate, say_duration
 from rhodonite.core.common.errors import RuleError
 
 TODAY = date(2027, 3, 17)  # a Wednesday
@@ -78,3 +78,39 @@ def test_what_is_no_date_is_refused(text: str) -> None:
 @given(st.dates(date(2026, 10, 1), date(2027, 8, 30)))
 def test_a_day_that_is_said_is_read_again(day: date) -> None:
     assert read_day(say_day(day, TODAY), TODAY) == day
+
+
+@pytest.mark.parametrize(
+    ("text", "minutes"),
+    [("0:50", 50), ("1:30 h", 90), ("1½ h", 90), ("½ day", 225), ("half a day", 225)],
+)
+def test_hours_are_read_however_people_write_them(text: str, minutes: int) -> None:
+    assert read_duration(text, 450) == minutes
+
+
+@pytest.mark.parametrize(
+    ("text", "minutes"),
+    [
+        ("3h a day", 180),
+        ("3 h/day", 180),
+        ("90 min per day", 90),
+        ("half days", 225),
+        ("full days", 450),
+        ("2:30 daily", 150),
+        ("50 %", 225),
+        ("2 each day", 120),
+    ],
+)
+def test_how_much_of_each_day_is_read(text: str, minutes: int) -> None:
+    assert read_rate(text, 450) == minutes
+
+
+@pytest.mark.parametrize("text", ["3h a day", "3 h/day", "half days"])
+def test_how_much_of_each_day_is_no_length(text: str) -> None:
+    with pytest.raises(RuleError, match="of each day"):
+        read_duration(text, 450)
+
+
+@pytest.mark.parametrize("text", ["a day", "3 days", "1 d 4 h", "half a day", "nonsense"])
+def test_a_length_is_not_read_as_how_much_of_each_day(text: str) -> None:
+    assert read_rate(text, 450) is None

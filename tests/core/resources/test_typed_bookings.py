@@ -31,6 +31,15 @@ def read(text: str, left: int = 0) -> list[tuple[str, int | None, float | None]]
         ("Brekke 1 d 2 h", [("t", 570, None)]),
         ("Yuki: 50 %", [("y", None, 50.0)]),
         ("Yuki 12", [("y", 720, None)]),
+        ("Yuki 3h a day", [("y", None, 40.0)]),
+        ("Yuki 3 h/day, Tomas half days", [("y", None, 40.0), ("t", None, 50.0)]),
+        ("Yuki: 90 min per day", [("y", None, 20.0)]),
+        ("Yuki 3 h daily", [("y", None, 40.0)]),
+        ("Yuki 50 % of the day", [("y", None, 50.0)]),
+        ("Yuki half a day", [("y", 225, None)]),
+        ("Yuki a day", [("y", 450, None)]),
+        ("Yuki 0:50", [("y", 50, None)]),
+        ("Yuki 1½ h", [("y", 90, None)]),
         ("", []),
     ],
 )
@@ -79,3 +88,19 @@ def test_amounts_are_read_as_they_are_shown(text: str, amount: int, said: str) -
     known = [Named("g", "Glass panes", True, "material", "pc"), Named("p", "Permit", True, "fixed")]
     (one,) = read_bookings(text, known, 450, 0)
     assert (one.amount, one.minutes, one.said) == (amount, None, said)
+
+
+def test_a_name_may_end_in_a_number() -> None:
+    known = [
+        Named("c", "Crane 2", True, "fixed"),
+        Named("n", "Crane 21", True),
+        Named("g", "Glass panes", True, "material", "pc"),
+    ]
+
+    def found(text: str) -> list[tuple[str, int | None, int]]:
+        return [(one.who.id, one.minutes, one.amount) for one in read_bookings(text, known, 450, 0)]
+
+    assert found("Crane 2") == [("c", None, 0)]
+    assert found("crane 2 350") == [("c", None, 350_000)]
+    assert found("Crane 21 4 h; Crane 2: 12.50") == [("n", 240, 0), ("c", None, 12_500)]
+    assert found("Glass panes 12") == [("g", None, 12_000)]

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rhodonite.core.common.errors import RuleError
-from rhodonite.core.tasks.booked import Wish, read_booking, scaled, units_of, write_booking
-from rhodonite.core.tasks.model import Booking, Task
+from rhodonite.core.tasks.booked import Wish, read_booking, scaled, settle_bookings, squeezed, units_of, write_booking
+from rhodonite.core.tasks.model import Booking, Fields, Task
 from rhodonite.core.tasks.rules import change
 from rhodonite.core.tasks.typed_fields import read_fields
 
@@ -145,3 +145,19 @@ def test_hours_of_a_summary_task_are_those_below() -> None:
 def test_bookings_come_back_as_they_were_kept() -> None:
     one = Booking(X, 90, "by_day", (60, 30), True)
     assert read_booking(write_booking(one)) == one
+
+
+@given(st.lists(st.integers(0, 600), min_size=1, max_size=40), st.integers(1, 40))
+def test_hours_set_by_day_stay_within_a_shorter_task(by_day: list[int], days: int) -> None:
+    booking = Booking("t", sum(by_day), "by_day", tuple(by_day))
+    found = squeezed(booking, Fraction(days, len(by_day)))
+    assert sum(found.by_day) == sum(by_day) == found.minutes
+    assert len(found.by_day) == min(days, len(by_day))
+    assert max(found.by_day) <= max(by_day) * -(-len(by_day) // days) + 1
+
+
+def test_hours_set_by_day_keep_their_course_over_fewer_days() -> None:
+    stands = task("a", duration=1350, bookings=(Booking("t", 600, "by_day", (300, 60, 240)),))
+    fields: Fields = {"duration": 900}
+    settle_bookings(stands, fields, {"duration": 900, "on_length": "hours"})
+    assert fields["bookings"][0].by_day == (330, 270)

@@ -5665,6 +5665,11 @@ export interface components {
              */
             cut: number;
             /**
+             * By Day
+             * @description Hours are set by day: what is said of a day is the average
+             */
+            by_day: boolean;
+            /**
              * Raised
              * @description Minutes a day where the hours are kept
              */

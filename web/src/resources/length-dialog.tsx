@@ -33,13 +33,16 @@ export default function LengthDialog() {
             <tr key={one.who} className="border-t border-rule">
               <td className="py-1.5 pr-2">{one.name}</td>
               <td className="text-right">
-                {sayHours(one.minutes)}, {sayHours(one.a_day)} a day
+                {sayHours(one.minutes)}, {sayHours(one.a_day)} {one.by_day ? "on average" : "a day"}
               </td>
               <td className="pl-3 text-right">
                 <b className="font-semibold">{sayHours(one.cut)}</b>, {sayHours(one.a_day)} a day
               </td>
               <td className="pl-3 text-right">
-                {sayHours(one.minutes)}, <b className="font-semibold">{sayHours(one.raised)} a day</b>
+                {sayHours(one.minutes)},{" "}
+                <b className="font-semibold">
+                  {sayHours(one.raised)} {one.by_day ? "on average" : "a day"}
+                </b>
               </td>
             </tr>
           ))}

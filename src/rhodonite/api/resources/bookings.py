@@ -101,6 +101,7 @@ class ChoiceOut(BaseModel):
     minutes: int
     a_day: int = Field(description="Minutes a day of the task, as it stands")
     cut: int = Field(description="Minutes in all where the load a day is kept")
+    by_day: bool = Field(description="Hours are set by day: what is said of a day is the average")
     raised: int = Field(description="Minutes a day where the hours are kept")
 
 
@@ -131,6 +132,7 @@ def preview_length(code: str, body: LengthAsked, use: Using) -> StretchedOut | N
                 minutes=one.minutes,
                 a_day=one.minutes * found.day_minutes // found.was,
                 cut=cut.minutes,
+                by_day=one.shape == "by_day",
                 raised=one.minutes * found.day_minutes // found.becomes,
             )
             for one, cut in zip(found.task.bookings, found.cut, strict=True)

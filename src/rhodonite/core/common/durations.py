@@ -1,8 +1,10 @@
-"""Durations as people write them: ``3 days``, ``6h``, ``half a day``, ``1d 4h``, ``90 min``."""
+"""Durations and hours as people write them: ``3 days``, ``6h``, ``half a day``, ``1d 4h``, ``90 min``, ``0:50``, ``1½ h``; and
+how much of each day: ``3h a day``, ``3 h/day``, ``half days``. Whatever takes hours reads them by this."""
 
 from __future__ import annotations
 
 import re
+from fractions import Fraction
 
 from .bounds import LONGEST_TYPED
 from .errors import RuleError
@@ -13,6 +15,11 @@ _UNITS = {
     "h": "hour", "hr": "hour", "hrs": "hour", "hour": "hour", "hours": "hour",
     "m": "minute", "min": "minute", "mins": "minute", "minute": "minute", "minutes": "minute",
 }  # fmt: skip
+_CLOCK = re.compile(r"(\d{1,5}):([0-5]\d)(?:\s*(?:h|hours?))?")
+_RATE = re.compile(
+    r"(?P<amount>.+?)\s*(?:/\s*|\b(?:an?|per|each|every)\s+)(?:working\s+)?(?:d|day)|(?P<daily>.+?)\s+daily|(?P<part>half|full|whole)\s+days"
+)
+_PARTS = {"¼": ".25", "½": ".5", "¾": ".75"}
 _PART = re.compile(r"(?P<number>\d+(?:[.,]\d+)?|half(?:\s+an?(?=\s))?|\ban?(?=\s))\s*(?P<unit>[a-z]+)", re.IGNORECASE)
 _LONGEST = 100_000_000
 
@@ -32,7 +39,11 @@ def read_duration(text: str, day_minutes: int, week_days: int = 5, *, bare: str 
     if len(text) > LONGEST_TYPED:
         raise RuleError("That is too long for a duration. Write it as 3 days, 6 h or 1 d 4 h.", "duration")
     sizes = {"week": day_minutes * week_days, "day": day_minutes, "hour": 60, "minute": 1}
-    cleaned = text.strip().lower()
+    cleaned = re.sub(r"(\d*)([¼½¾])", lambda found: f"{found[1] or 0}{_PARTS[found[2]]}", text.strip().lower())
+    if clock := _CLOCK.fullmatch(cleaned):
+        return _whole(int(clock[1]) * 60 + int(clock[2]))
+    if _says_a_rate(cleaned):
+        raise RuleError(f"“{text}” says how much of each day. Say how long in all, such as 3 days or 6 h.", "duration")
     if bare and re.fullmatch(r"\d+(?:[.,]\d+)?", cleaned):
         return _whole(float(cleaned.replace(",", ".")) * sizes[bare])
     total, position = 0.0, 0
@@ -45,6 +56,32 @@ def read_duration(text: str, day_minutes: int, week_days: int = 5, *, bare: str 
     if position == 0 or cleaned[position:].strip():
         raise _unreadable(text)
     return _whole(total)
+
+
+def _says_a_rate(cleaned: str) -> bool:
+    found = _RATE.fullmatch(cleaned)
+    return bool(found and (found["part"] or re.search(r"\d", cleaned)))
+
+
+def read_rate(text: str, day_minutes: int) -> Fraction | None:
+    """Read how much of each day: ``3h a day``, ``3 h/day``, ``90 min daily``, ``half days``, ``50 %``.
+
+    Returns:
+        Minutes of a day of ``day_minutes``; None where the text says no such thing.
+
+    Raises:
+        RuleError: the amount before *a day* is no duration.
+    """
+    cleaned = text.strip().lower()
+    if percent := re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*%(?:\s+of\s+(?:the|each|every)\s+day)?", cleaned):
+        return Fraction(percent[1].replace(",", ".")) * day_minutes / 100
+    if not _says_a_rate(cleaned):
+        return None
+    found = _RATE.fullmatch(cleaned)
+    assert found is not None
+    if found["part"]:
+        return Fraction(day_minutes, 2 if found["part"] == "half" else 1)
+    return Fraction(read_duration(found["amount"] or found["daily"], day_minutes, bare="hour"))
 
 
 def read_length(text: str, day_minutes: int) -> tuple[int, bool]:

@@ -1,4 +1,4 @@
-"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, scaffolders 2 d, glass panes 12, permit 350``."""
+"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, Oona 3h a day, scaffolders 2 d, glass panes 12, permit 350``."""
 
 from __future__ import annotations
 
@@ -9,14 +9,16 @@ from decimal import Decimal
 from typing import Any
 
 from ..common.bounds import MOST_BOOKINGS
-from ..common.durations import read_duration, say_hours
+from ..common.durations import read_duration, read_rate, say_hours
 from ..common.errors import RuleError
 from ..tasks.booked import FULL, MOST_AMOUNT, PARTS, say_amount
 from ..tasks.model import ResourceKind
 
 LONGEST = 2_000
 """Characters of typed bookings."""
-_AMOUNT = re.compile(r"^(?P<name>.*?)[\s:]*(?P<amount>[\d.,½¼¾]+\s*(?:%|[a-z]+(?:\s*[\d.,]+\s*[a-z]+)*)?)$", re.IGNORECASE)
+_AMOUNT = re.compile(
+    r"(?P<name>.*?)(?:^|[\s:]+)(?P<amount>(?:[\d.,]*[\d½¼¾]|half\b|full\b|whole\b|an?\s+(?:day|week|hour)\b).*)", re.IGNORECASE
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,8 +73,7 @@ def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minu
         raise RuleError(f"A task has {MOST_BOOKINGS} bookings at most. Divide it into several.", "text")
     found: list[Understood] = []
     for piece in pieces:
-        name, amount = _divided(piece)
-        who = _find(name, known)
+        who, amount = _divided(piece, known)
         if any(one.who.id == who.id for one in found):
             raise RuleError(f"{who.name} is named twice. Put their hours together.", "text")
         found.append(_understood(who, amount, day_minutes, open_minutes - sum(one.minutes or 0 for one in found)))
@@ -88,9 +89,23 @@ def sent(understood: Sequence[Understood]) -> list[dict[str, Any]]:
     ]
 
 
-def _divided(piece: str) -> tuple[str, str]:
-    match = _AMOUNT.match(piece)
-    return (match["name"].strip(), match["amount"].strip()) if match else (piece, "")
+def _divided(piece: str, known: Sequence[Named]) -> tuple[Named, str]:
+    """Who is meant, and how much. A name may end in a number: the longest name with which the text begins is meant."""
+    folded = " ".join(piece.split()).casefold()
+    longest = max((one for one in known if _begins(folded, one.name)), key=lambda one: len(one.name), default=None)
+    if longest is not None and sum(one.name.casefold() == longest.name.casefold() for one in known) == 1:
+        return longest, folded[len(longest.name) :].strip(" :")
+    if len([one for one in known if f" {folded}" in f" {one.name.casefold()}"]) == 1:  # the beginning of one name alone
+        return _find(piece, known), ""
+    match = _AMOUNT.fullmatch(piece)
+    name, amount = (match["name"].strip(" :"), match["amount"].strip()) if match else (piece, "")
+    return _find(name, known), amount
+
+
+def _begins(folded: str, name: str) -> bool:
+    """True where a text is a name, or begins with it and goes on with something else."""
+    called = " ".join(name.split()).casefold()
+    return folded == called or (folded.startswith(called) and folded[len(called)] in " :")
 
 
 def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Understood:
@@ -100,10 +115,14 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
         number = _amount(who, amount)
         return Understood(who, None, None, f"{who.name}: {f'{say_amount(who.of, number)} {who.unit}'.strip()}", number)
     if amount.endswith("%"):
-        units = _number(amount[:-1])
+        _number(amount[:-1])  # says what is wrong with it
+    rate = read_rate(amount, day_minutes) if amount else None
+    if rate is not None:
+        units = float(rate * FULL / day_minutes)
         if not 0 < units <= FULL * 10:
             raise RuleError("Book a share of the day of more than nothing, such as 50 %.", "text")
-        return Understood(who, None, units, f"{who.name}: {units:g} % of the day")
+        hours = "" if "%" in amount else f"{say_hours(round(rate))} a day, "
+        return Understood(who, None, units, f"{who.name}: {hours}{units:.4g} % of the day")
     if amount:
         minutes = read_duration(amount, day_minutes, bare="hour")
     elif left > 0:

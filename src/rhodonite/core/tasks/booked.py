@@ -168,7 +168,9 @@ def settle_bookings(task: Task, fields: Fields, wanted: Mapping[str, Any]) -> No
     if "bookings" in wanted:
         check_bookings(wanted["bookings"])
         fields["bookings"] = tuple(_settled(wish, task, duration) for wish in wanted["bookings"])
-    elif task.bookings and task.duration and duration and duration != task.duration and _cuts(task, wanted):
+    elif task.bookings and task.duration and duration and duration != task.duration and not _cuts(task, wanted):
+        fields["bookings"] = tuple(squeezed(one, Fraction(duration, task.duration)) for one in task.bookings)
+    elif task.bookings and task.duration and duration and duration != task.duration:
         ratio = Fraction(duration, task.duration)
         fields["bookings"] = tuple(scaled(one, ratio) for one in task.bookings)
         if task.effort and "effort" not in wanted:
@@ -195,6 +197,26 @@ def scaled(booking: Booking, ratio: Fraction) -> Booking:
     days = max(1, min(_times(len(booking.by_day), ratio), MOST_BOOKED_DAYS))
     by_day = (booking.by_day + booking.by_day[-1:] * days)[:days]
     return replace(booking, minutes=sum(by_day), by_day=by_day)
+
+
+def squeezed(booking: Booking, ratio: Fraction) -> Booking:
+    """A booking of the same hours on a task that becomes shorter. Hours set by day keep their course over fewer days, so that
+    none lie after the end: each new day takes its part of the days that it stands for.
+
+    >>> squeezed(Booking("t", 600, "by_day", (300, 60, 240)), Fraction(2, 3)).by_day
+    (330, 270)
+    """
+    before = booking.by_day
+    days = max(1, _times(len(before), ratio))
+    if booking.shape != "by_day" or ratio >= 1 or days >= len(before):
+        return booking
+    each = Fraction(len(before), days)
+
+    def until(day: int) -> int:
+        whole, part = divmod(each * day, 1)
+        return int(sum(before[: int(whole)]) + (before[int(whole)] * part if part else 0) + Fraction(1, 2))
+
+    return replace(booking, by_day=tuple(until(day + 1) - until(day) for day in range(days)))
 
 
 def _settled(wish: Wish, task: Task, duration: int | None) -> Booking:

@@ -9,7 +9,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
-from ...core.people.access import may_in_organisation
+from ...core.people.access import may_in_organisation, may_in_project
 from ...core.resources.typed_bookings import Named, Understood, read_bookings
 from ...core.schedule.plan import Plan
 from ...core.tasks.booked import handed_over
@@ -33,6 +33,19 @@ def check_booked(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) -> N
     fresh = [one for task_id, task in log.tasks.items() for one in _newly(task.bookings, plan.tasks.get(task_id))]
     _check_people(cur, {one.who for one in fresh if not one.resource})
     _check_resources(cur, [one for one in fresh if one.resource], plan.project.id)
+    _check_sums(actor, log, plan)
+
+
+def _check_sums(actor: Actor, log: Log, plan: Plan) -> None:
+    """Raises RuleError where a fixed sum would be written over by who may not see it."""
+    if may_in_project(actor.role_in(plan.project, plan.project.members.get(actor.person.id)), "see_costs"):
+        return
+    for task_id, task in log.tasks.items():
+        before = (
+            {one.who: one.amount for one in plan.tasks[task_id].bookings if one.of == "fixed"} if task_id in plan.tasks else {}
+        )
+        if any(one.of == "fixed" and before.get(one.who, one.amount) != one.amount for one in task.bookings):
+            raise RuleError("That sum is booked already, and you may not see it. Ask a lead to change it.", "bookings")
 
 
 def _newly(bookings: Iterable[Booking], before: Task | None) -> list[Booking]:
