@@ -247,7 +247,7 @@ def test_what_a_change_of_length_does_is_shown_before_it_is_made(lan: Caller, pe
     row = lan.edit(task, bookings=[booked(who.id, 18)])
     found = lan("POST", "/projects/LAN/bookings/length", ask)
     assert found["bookings"] == [
-        {"who": who.id, "name": who.name, "minutes": 18 * HOUR, "a_day": 180, "cut": 12 * HOUR, "raised": 270}
+        {"who": who.id, "name": who.name, "minutes": 18 * HOUR, "a_day": 180, "cut": 12 * HOUR, "by_day": False, "raised": 270}
     ]
     assert (found["effort"], found["effort_cut"]) == (30 * HOUR, 20 * HOUR)
     lan.edit(row, keeps="hours")

@@ -43,6 +43,7 @@ class Capacity:
 
     Attributes:
         hours: the calendar less the absences. A conversion on it costs one binary search.
+        away: from and to which moments they are absent.
     """
 
     def __init__(
@@ -56,8 +57,8 @@ class Capacity:
     ) -> None:
         self.share = share
         self.people = people
-        away = list(absences)
-        self.hours = without(calendar, [(one.start, one.end) for one in away]) if away else calendar
+        self.away = tuple((one.start, one.end) for one in absences)
+        self.hours = without(calendar, self.away) if self.away else calendar
         self._first = 0 if first is None else (first.toordinal() - EPOCH) * MINUTES_A_DAY
         self._last = None if last is None else (last.toordinal() - EPOCH + 1) * MINUTES_A_DAY
         self._known: dict[int, int] = {}

@@ -4,20 +4,24 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from ..common.bounds import MINUTES_A_DAY
-from ..common.calendars import EPOCH, datetime_of
+from ..common.calendars import EPOCH, WorkingCalendar, datetime_of, minute_of
+from ..schedule.network import PlanInput
 from ..schedule.plan import Plan
+from ..schedule.schedule import Schedule
 from ..tasks.hours import hours_of
 from ..tasks.model import OPEN_CLASSES, Booking, Fields, Task
-from .capacity import FULL_SHARE, Capacity
+from .capacity import FULL_SHARE, Capacity, without
 from .effects import minutes_moved
 from .levelling import Levelled, level
-from .load import PlanLoad
+from .load import NOBODY, PlanLoad
 from .serial_scheme import Demand, Taker
+from .worthwhile import worth_moving
 
+_ALWAYS = WorkingCalendar((((0, MINUTES_A_DAY),),) * 7)
 PEAK = 2
 """Of hours that rise or fall over a task, how many times the even ones their most are."""
 
@@ -59,7 +63,8 @@ def propose(
     """Move work of a plan so that some people are not over. What other plans lay on them stays where it is.
 
     What has begun, is pinned, may start or finish no later than a date, or begins outside the days that are asked for stays
-    where it is. Absences are minded by how hours lie over a task, not here: work goes on over them.
+    where it is. Work waits for who is absent. What was so found is held against how hours really lie, day by day: nobody is
+    more overbooked by it, all together are less, and no move is among it that helps nobody.
 
     Args:
         load: of the plan as it stands; ``others``: of all other plans.
@@ -72,7 +77,12 @@ def propose(
     net = plan.schedule.base
     day = plan.calendar.day_minutes
     takers = [
-        Taker(who, _units_of(capacities.get(who, usual), day), taken=_taken(who, others, first.toordinal(), day))
+        Taker(
+            who,
+            _units_of(capacities.get(who, usual), day),
+            hours=_present(capacities.get(who, usual)),
+            taken=_taken(who, others, first.toordinal(), day),
+        )
         for who in sorted(whom)
     ]
     rows = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES]
@@ -90,15 +100,59 @@ def propose(
         or row.task.constraint_type.endswith("no_later")
     ]  # fmt: skip
     found = level(net.plan, takers, demands, within_slack=within_slack, still=still, goes_on=goes_on)
-    moved = minutes_moved(plan, {}, _as_proposed(found), load, capacities, usual)
-    return Proposal(
-        {one: {"constraint_type": "start_no_earlier", "constraint_at": at} for one, at in _held(found).items()},
-        found.moved,
-        found.over,
-        _still_over(whom, first.toordinal(), [load, *others], moved, lambda who: capacities.get(who, usual)),
-        datetime_of(plan.schedule.finish),
-        datetime_of(found.schedule.finish),
+    held = _held(found)
+
+    def over_with(chosen: Sequence[str]) -> dict[str, tuple[int, int]]:
+        moved = minutes_moved(plan, {}, _dates(_laid_out(net.plan, held, chosen), plan), load, capacities, usual)
+        who = {*whom, *(one for one in moved if one != NOBODY)}
+        return _still_over(who, first.toordinal(), [load, *others], moved, lambda one: capacities.get(one, usual))
+
+    before = {who: minutes for who, (minutes, _) in over_with([]).items()}
+    chosen = worth_moving(
+        sorted(held, key=lambda one: (held[one], one)),
+        before,
+        lambda some: {who: after for who, (_, after) in over_with(some).items()},
     )
+    schedule = _laid_out(net.plan, held, chosen)
+    stays = over_with(chosen)
+    return Proposal(
+        {one: {"constraint_type": "start_no_earlier", "constraint_at": held[one]} for one in chosen},
+        list(_dates(schedule, plan)),
+        {who: tasks for who, tasks in found.over.items() if stays.get(who, (0, 0))[1]},
+        {who: minutes for who, minutes in stays.items() if who in whom},
+        datetime_of(plan.schedule.finish),
+        datetime_of(schedule.finish),
+    )
+
+
+def _present(capacity: Capacity) -> WorkingCalendar | None:
+    """When somebody is not absent, by day and night: a task works by hours of its own. None where they never are."""
+    return without(_ALWAYS, capacity.away) if capacity.away else None
+
+
+def _laid_out(base: PlanInput, held: Mapping[str, datetime], chosen: Collection[str]) -> Schedule:
+    """The plan where some tasks are put later and no others."""
+    if not chosen:
+        return Schedule(base)
+    moved = set(chosen)
+    tasks = [
+        replace(task, constraint="start_no_earlier", at=minute_of(held[task.id])) if task.id in moved else task
+        for task in base.tasks
+    ]
+    return Schedule(replace(base, tasks=tasks))
+
+
+def _dates(schedule: Schedule, plan: Plan) -> dict[str, Fields]:
+    """The dates of tasks that stand elsewhere than in the plan."""
+    found: dict[str, Fields] = {}
+    for task, start, finish in zip(schedule.plan.tasks, schedule.starts, schedule.finishes, strict=True):
+        row = plan.rows.get(task.id)
+        if row is None or row.is_summary or start is None or finish is None:
+            continue
+        dates = {"start": datetime_of(start), "finish": datetime_of(finish)}
+        if (row.start, row.finish) != (dates["start"], dates["finish"]):
+            found[task.id] = dates
+    return found
 
 
 def _taken(who: str, others: Iterable[PlanLoad], first: int, day: int) -> list[tuple[int, int, float]]:
@@ -110,16 +164,6 @@ def _taken(who: str, others: Iterable[PlanLoad], first: int, day: int) -> list[t
                 minutes[ordinal] += value
     midnights = (((ordinal - EPOCH) * MINUTES_A_DAY, value) for ordinal, value in sorted(minutes.items()))
     return [(at, at + MINUTES_A_DAY, value / day) for at, value in midnights]
-
-
-def _as_proposed(found: Levelled) -> dict[str, Fields]:
-    """The dates of tasks that stand elsewhere."""
-    schedule, moved = found.schedule, set(found.moved)
-    return {
-        task.id: {"start": datetime_of(start), "finish": datetime_of(finish)}
-        for task, start, finish in zip(schedule.plan.tasks, schedule.starts, schedule.finishes, strict=True)
-        if task.id in moved and start is not None and finish is not None
-    }
 
 
 def _still_over(
