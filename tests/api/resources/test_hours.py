@@ -398,13 +398,14 @@ def test_mends_are_ranked_by_harm_and_do_what_they_say(lan: Caller, people: dict
         lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
     ask = f"/projects/LAN/load/mends?who={who}&first=2027-03-22&last=2027-03-26"
     found = lan("GET", ask)
-    assert {one["kind"] for one in found} >= {"move", "give"}
+    assert {one["steps"][0]["kind"] for one in found} >= {"move", "give"}
     assert all(one["relief"] == 9 * HOUR and one["finish"] == one["finish_before"] for one in found[:3])
-    give = next(one for one in found if one["kind"] == "give" and one["row"]["title"] == "Glaze the panes")
+    assert all((one["remains"], len(one["steps"])) == (0, 1) for one in found[:3])
+    steps = [one["steps"][0] for one in found]
+    give = next(one for one in steps if one["kind"] == "give" and one["row"]["title"] == "Glaze the panes")
     assert (give["to"], give["done"], give["minutes"]) == (free, 1, 12 * HOUR)
     for mend in found[:3]:
-        body = {"tasks": [{"id": mend["row"]["id"], "revision": 999, "fields": mend["fields"]}]}
-        change = lan("PATCH", "/projects/LAN/tasks", body)["change"]
+        change = take(lan, mend)
         load = lan("GET", "/projects/LAN/load?first=2027-03-15&last=2027-04-30")
         assert [one["days_over"] for one in load["lines"]] == [0] * len(load["lines"]), mend
         lan("POST", f"/changes/{change}/undo")
@@ -420,7 +421,32 @@ def test_whom_a_mend_harms_is_judged_by_all_work(lan: Caller, people: dict[str, 
     for title in ("Cast", "Glaze"):
         lan.edit(lan.add(title, start="2027-03-22", duration="2 d"), bookings=[booked(who, 12)])
     ask = f"/projects/LAN/load/mends?who={who}&first=2027-03-22&last=2027-03-26&everywhere=false"
-    assert busy not in {one["to"] for one in lan("GET", ask)}
+    assert busy not in {step["to"] for one in lan("GET", ask) for step in one["steps"]}
+
+
+def take(caller: Caller, mend: dict[str, Any]) -> str:
+    """Apply a way out; returns the change."""
+    edits = [{"id": one["row"]["id"], "revision": 999, "fields": one["fields"]} for one in mend["steps"]]
+    return str(caller("PATCH", "/projects/LAN/tasks", {"tasks": edits})["change"])
+
+
+def test_what_no_single_change_takes_away_is_taken_away_by_several(lan: Caller, people: dict[str, Person]) -> None:
+    """Four tasks of a full day each on one day: 22.5 h too many, of which each can take a third."""
+    who = people["member"].id
+    lan("PUT", f"/projects/LAN/members/{who}", {"role": "contributor"})
+    lan.add("Long", start="2027-03-22", duration="30 d")
+    for n, priority in enumerate(("must", "should", "could", "wont")):
+        task = lan.add(f"Pane {n}", start="2027-03-22", duration="1 d", priority=priority)
+        lan.edit(task, bookings=[booked(who, 7.5)])
+    found = lan("GET", f"/projects/LAN/load/mends?who={who}&first=2027-03-22&last=2027-03-22")
+    together, single = found[0], found[1]
+    assert (len(together["steps"]), together["relief"], together["remains"]) == (3, 22.5 * HOUR, 0)
+    assert (len(single["steps"]), single["relief"], single["remains"]) == (1, 7.5 * HOUR, 15 * HOUR)
+    assert single["steps"][0]["row"]["title"] == "Pane 3"  # what is least missed is touched first
+    change = take(lan, together)
+    load = lan("GET", "/projects/LAN/load?first=2027-03-15&last=2027-04-30")
+    assert sum(one["days_over"] for one in load["lines"]) == 0
+    lan("POST", f"/changes/{change}/undo")
 
 
 def test_an_overload_in_a_project_that_one_may_only_read_has_no_mend(

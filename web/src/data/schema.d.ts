@@ -8608,16 +8608,54 @@ export interface components {
         };
         /**
          * MendOut
-         * @description A change of one task that takes an overload away, with its whole effect.
+         * @description A way to take an overload away, or a part of it, with its whole effect.
          */
         MendOut: {
+            /** Code */
+            code: string;
+            /**
+             * Steps
+             * @description The changes that it takes, sent together
+             */
+            steps: components["schemas"]["MendStepOut"][];
+            /**
+             * Relief
+             * @description Minutes over that it takes away
+             */
+            relief: number;
+            /**
+             * Remains
+             * @description Minutes over that are left on these days
+             */
+            remains: number;
+            /**
+             * Others
+             * @description Other tasks that move
+             */
+            others: number;
+            /**
+             * Finish Before
+             * Format: date
+             */
+            finish_before: string;
+            /**
+             * Finish
+             * Format: date
+             */
+            finish: string;
+            /** People */
+            people: components["schemas"]["MendEffectOut"][];
+        };
+        /**
+         * MendStepOut
+         * @description A change of one task.
+         */
+        MendStepOut: {
             /**
              * Kind
              * @enum {string}
              */
             kind: "move" | "give" | "stretch" | "split";
-            /** Code */
-            code: string;
             row: components["schemas"]["TaskRow"];
             /**
              * Fields
@@ -8626,11 +8664,6 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
-            /**
-             * Relief
-             * @description Minutes over that it takes away
-             */
-            relief: number;
             /**
              * Days
              * @description Working days by which the task moves or lasts longer, or on which it rests
@@ -8653,23 +8686,6 @@ export interface components {
              * @description Finished tasks of such a title that the other worked on
              */
             done: number;
-            /**
-             * Others
-             * @description Other tasks that move
-             */
-            others: number;
-            /**
-             * Finish Before
-             * Format: date
-             */
-            finish_before: string;
-            /**
-             * Finish
-             * Format: date
-             */
-            finish: string;
-            /** People */
-            people: components["schemas"]["MendEffectOut"][];
         };
         /**
          * MergeIn

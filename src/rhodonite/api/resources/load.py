@@ -71,19 +71,26 @@ class MendEffectOut(BaseModel):
     less: int
 
 
-class MendOut(BaseModel):
-    """A change of one task that takes an overload away, with its whole effect."""
+class MendStepOut(BaseModel):
+    """A change of one task."""
 
     kind: Literal["move", "give", "stretch", "split"]
-    code: str
     row: TaskRow
     fields: dict[str, Any] = Field(description="To be sent as an edit of the task")
-    relief: int = Field(description="Minutes over that it takes away")
     days: int = Field(description="Working days by which the task moves or lasts longer, or on which it rests")
     minutes: int = Field(description="Minutes that are given")
     to: str | None
     free: int = Field(description="Minutes that the other has free in those days")
     done: int = Field(description="Finished tasks of such a title that the other worked on")
+
+
+class MendOut(BaseModel):
+    """A way to take an overload away, or a part of it, with its whole effect."""
+
+    code: str
+    steps: list[MendStepOut] = Field(description="The changes that it takes, sent together")
+    relief: int = Field(description="Minutes over that it takes away")
+    remains: int = Field(description="Minutes over that are left on these days")
     others: int = Field(description="Other tasks that move")
     finish_before: date
     finish: date
@@ -150,10 +157,21 @@ def read_cell(use: Using, first: Day, last: Day, who: Id | Literal["nobody"] = "
 
 
 def _mend(one: mends.Offered) -> MendOut:
-    mend = one.mend
+    steps = [
+        MendStepOut(
+            kind=mend.kind,
+            row=row_out(row),
+            fields=dict(mend.fields),
+            days=mend.days,
+            minutes=mend.minutes,
+            to=mend.to,
+            free=mend.free,
+            done=mend.done,
+        )
+        for mend, row in one.steps
+    ]
     return MendOut(
-        kind=mend.kind, code=one.project.code, row=row_out(one.row), fields=dict(mend.fields), relief=mend.relief,
-        days=mend.days, minutes=mend.minutes, to=mend.to, free=mend.free, done=mend.done, others=one.others,
+        code=one.project.code, steps=steps, relief=one.relief, remains=one.remains, others=one.others,
         finish_before=one.finish_before, finish=one.finish,
         people=[MendEffectOut(who=each.who, more=each.more, less=each.less) for each in one.people],
     )  # fmt: skip

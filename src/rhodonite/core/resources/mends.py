@@ -81,7 +81,7 @@ def mends(plan: Plan, who: str, days: Sequence[int], people: People, others: Seq
         others: who may be given hours, the project's people.
 
     Returns:
-        of each task and kind the least change that takes away all that the task can; in no order.
+        of each task and kind the least change that takes away most; in no order.
     """
     over = [day for day in days if people.over(who, [day])]
     found: list[Mend] = []
@@ -132,19 +132,22 @@ def _is_free_to_move(row: Row) -> bool:
 def _move(
     row: Row, plan: Plan, who: str, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]]
 ) -> Mend | None:
-    """Later by the fewest days that its slack allows."""
+    """Later by the fewest days by which it helps most, as far as its slack allows."""
     calendar = hours_of(row.task, plan.project, plan.calendar)
     if not _is_free_to_move(row) or not row.slack or not row.duration or row.start is None:
         return None
+    best: Mend | None = None
     for days in range(1, min(row.slack // row.day_minutes, LONGEST_MOVE) + 1):
         start = _opening(calendar, calendar.add_to(row.start, days * calendar.day_minutes))
         moved = row.task.with_fields({"start": start, "finish": calendar.add_to(start, row.duration)})
         after = _laid(moved, plan, people)
-        if not _harms(now, after, people) and not any(after.get(who, {}).get(day) for day in over):
-            relief = _relief(who, over, now[who], after.get(who, {}), people)
+        relief = _relief(who, over, now[who], after.get(who, {}), people)
+        if relief > (best.relief if best else 0) and not _harms(now, after, people):
             fields = {"constraint_type": "start_no_earlier", "constraint_at": start.isoformat(timespec="minutes")}
-            return Mend("move", row.task.id, fields, relief, days=days)
-    return None
+            best = Mend("move", row.task.id, fields, relief, days=days)
+        if best and not any(after.get(who, {}).get(day) for day in over):
+            break  # further on it takes nothing more away
+    return best
 
 
 def _opening(calendar: WorkingCalendar, at: datetime) -> datetime:
@@ -155,39 +158,48 @@ def _give(
     row: Row, mine: Booking, plan: Plan, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]],
     others: Sequence[str], done: FinishedWork,
 ) -> Mend | None:  # fmt: skip
-    """All of its hours to somebody who has room for them: who has done such work before, else who has most."""
+    """Its hours, or a part of them, to somebody who has room: who takes most, has done such work before, has most room."""
     best: Mend | None = None
     for other in others:
         if other == mine.who or any(one.who == other for one in row.task.bookings):
             continue
-        given = Booking(other, mine.minutes, "even")
-        bookings = tuple(given if one is mine else one for one in row.task.bookings)
-        after = _laid(row.task.with_fields({"bookings": bookings}), plan, people)
-        if _harms(now, after, people):
-            continue
-        days = after.get(other, {}).keys()
-        free = sum(people.capacity(other).on(day) - people.load.get(other, {}).get(day, 0) for day in days)
-        relief = _relief(mine.who, over, now[mine.who], after.get(mine.who, {}), people)
-        fields = {"bookings": [_sent(one) for one in bookings]}
-        mend = Mend(
-            "give",
-            row.task.id,
-            fields,
-            relief,
-            minutes=mine.minutes,
-            to=other,
-            free=free,
-            done=times_done(done, other, row.task.title),
-        )
-        if best is None or (mend.done, mend.free) > (best.done, best.free):
-            best = mend
+        one = next(filter(None, (_give_part(row, mine, other, part, plan, over, people, now, done) for part in _PARTS)), None)
+        if one and (best is None or (one.relief, one.done, one.free) > (best.relief, best.done, best.free)):
+            best = one
     return best
+
+
+_PARTS = (Fraction(1), Fraction(3, 4), Fraction(1, 2), Fraction(1, 4))
+"""Of the hours of a booking what is given, the most that harms nobody."""
+_GIVEN_IN = 30
+"""Minutes, of which parts are whole multiples."""
+
+
+def _give_part(
+    row: Row, mine: Booking, other: str, part: Fraction, plan: Plan, over: Sequence[int], people: People,
+    now: Mapping[str, Mapping[int, int]], done: FinishedWork,
+) -> Mend | None:  # fmt: skip
+    minutes = mine.minutes if part == 1 else int(mine.minutes * part) // _GIVEN_IN * _GIVEN_IN
+    if not minutes or (part != 1 and mine.shape == "by_day"):
+        return None
+    kept = [] if part == 1 else [replace(mine, minutes=mine.minutes - minutes)]
+    given = [Booking(other, minutes, "even"), *kept]
+    bookings = tuple(each for one in row.task.bookings for each in (given if one is mine else [one]))
+    after = _laid(row.task.with_fields({"bookings": bookings}), plan, people)
+    relief = _relief(mine.who, over, now[mine.who], after.get(mine.who, {}), people)
+    if relief <= 0 or _harms(now, after, people):
+        return None
+    days = after.get(other, {}).keys()
+    free = sum(people.capacity(other).on(day) - people.load.get(other, {}).get(day, 0) for day in days)
+    fields = {"bookings": [_sent(one) for one in bookings]}
+    known = times_done(done, other, row.task.title)
+    return Mend("give", row.task.id, fields, relief, minutes=minutes, to=other, free=free, done=known)
 
 
 def _stretch(
     row: Row, plan: Plan, who: str, over: Sequence[int], people: People, now: Mapping[str, Mapping[int, int]]
 ) -> Mend | None:
-    """Longer by the fewest days by which the hours of a day fit."""
+    """Longer by the fewest days by which it helps most: where the hours of a day fit, else as far as that goes."""
     if not row.duration or row.start is None or row.task.constraint_type in PINS or row.task.elapsed:
         return None
     ratio = Fraction(1)
@@ -196,20 +208,24 @@ def _stretch(
         too_much = people.over(who, [day])
         if lies and too_much < lies:
             ratio = max(ratio, Fraction(lies, lies - too_much))
-        elif lies:
-            return None  # the day is full without it
+        elif lies:  # the day is full without it
+            ratio = Fraction(LONGEST_STRETCH)
     day_minutes = row.day_minutes
-    days = -int(-(row.duration * (ratio - 1)) // day_minutes)
+    best: Mend | None = None
+    enough = -int(-(row.duration * (ratio - 1)) // day_minutes)
+    days = enough if ratio < LONGEST_STRETCH else 1
     calendar = hours_of(row.task, plan.project, plan.calendar)
     while days >= 1 and row.duration + days * day_minutes <= LONGEST_STRETCH * row.duration:
         duration = row.duration + days * day_minutes
         longer = row.task.with_fields({"duration": duration, "finish": calendar.add_to(row.start, duration)})
         after = _laid(longer, plan, people)
         relief = _relief(who, over, now[who], after.get(who, {}), people)
-        if relief and not _harms(now, after, people):
-            return Mend("stretch", row.task.id, {"duration": duration, "on_length": "hours"}, relief, days=days)
+        if relief > (best.relief if best else 0) and not _harms(now, after, people):
+            best = Mend("stretch", row.task.id, {"duration": duration, "on_length": "hours"}, relief, days=days)
+        if best and days >= enough:
+            break
         days += 1
-    return None
+    return best
 
 
 def _split(
@@ -273,16 +289,23 @@ def times_done(done: FinishedWork, who: str, title: str) -> int:
     return sum(who in people and bool(words & known) for known, people in done)
 
 
-def harm(mend: Mend, later: int, over: int, others: int) -> tuple[int, int, int, int, str]:
-    """By what mends are ranked, the least first: how far the finish moves, how much others become over, how many other
-    tasks move; then how much is taken away.
+_LEAST_FIRST = {"wont": 0, "could": 1, None: 2, "should": 3, "must": 4}
+"""Work that is least missed is touched first."""
+
+
+def rank(relief: int, later: int, over: int, others: int, steps: Sequence[tuple[Mend, Task]]) -> tuple[object, ...]:
+    """By what ways out are ranked, the best first: what makes nobody overbooked, then what helps most, then what moves the
+    finish, other people and other tasks least, then what takes fewest steps and days, and touches what is least missed.
 
     Args:
+        relief: minutes over that it takes away.
         later: minutes by which the project finishes later.
         over: minutes over that it brings to anybody.
         others: tasks that move with it.
+        steps: what it changes.
     """
-    return later, over, others, -mend.relief, mend.task_id
+    touched = [(_LEAST_FIRST[task.priority], task.number) for _, task in steps]
+    return over > 0, -relief, later, over, others, len(steps), sum(mend.days for mend, _ in steps), touched
 
 
 def _words(title: str) -> frozenset[str]:

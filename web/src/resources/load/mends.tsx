@@ -11,6 +11,7 @@ import { startDraft } from "../../schedule/draft";
 import { useChanges } from "../../tasks/changes";
 
 type Mend = Schemas["MendOut"];
+type Step = Schemas["MendStepOut"];
 
 export function Mends({
   project,
@@ -41,12 +42,14 @@ export function Mends({
   if (!found.data) return <p className="my-2 text-[12.5px] text-ink-2">Looking for ways out …</p>;
   if (!found.data.length)
     return (
-      <p className="my-2 text-[12.5px] text-ink-2">No change of one task takes it away without harm to somebody.</p>
+      <p className="my-2 text-[12.5px] text-ink-2">
+        No change helps here without overbooking somebody else. Ask for fewer hours, or for another person.
+      </p>
     );
   return (
     <ul aria-label="Ways out" className="my-3 grid gap-2">
       {found.data.map((mend) => (
-        <Card key={mend.kind + mend.row.id} mend={mend} />
+        <Card key={mend.steps.map((one) => one.kind + one.row.id).join()} mend={mend} />
       ))}
     </ul>
   );
@@ -58,11 +61,11 @@ function Card({ mend }: { mend: Mend }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const changes = useChanges(mend.code);
-  const edit = { id: mend.row.id, revision: mend.row.revision, fields: mend.fields };
-  const title = heading(mend, byId.get(mend.to ?? "")?.name);
+  const edits = mend.steps.map((one) => ({ id: one.row.id, revision: one.row.revision, fields: one.fields }));
+  const title = mend.steps.map((one) => heading(one, byId.get(one.to ?? "")?.name)).join("; ");
   async function apply() {
     try {
-      await changes.edit(title, [edit]);
+      await changes.edit(title, edits);
       queries.invalidateQueries({ queryKey: allKey("load") });
     } catch (error) {
       note(sentence(error), "wrong");
@@ -75,7 +78,7 @@ function Card({ mend }: { mend: Mend }) {
         (headers) =>
           client.PATCH("/api/projects/{code}/tasks", {
             params: { path: { code: mend.code } },
-            body: { tasks: [edit] },
+            body: { tasks: edits },
             headers,
           }),
         { draft: draft.id },
@@ -115,7 +118,7 @@ function Card({ mend }: { mend: Mend }) {
   );
 }
 
-function heading(mend: Mend, to: string | undefined): string {
+function heading(mend: Step, to: string | undefined): string {
   const days = count(mend.days, "day");
   if (mend.kind === "move") return `Move “${mend.row.title}” ${days} on`;
   if (mend.kind === "split") return `Split “${mend.row.title}”, resting ${days}`;
@@ -125,13 +128,18 @@ function heading(mend: Mend, to: string | undefined): string {
 
 function effect(mend: Mend, now: Date, short: (id: string) => string): string {
   const said: string[] = [];
-  if (mend.kind === "give") {
-    const done = mend.done
-      ? ` and has worked on such a task ${mend.done === 1 ? "before" : `${mend.done} times before`}`
+  for (const one of mend.steps) {
+    if (one.kind !== "give") continue;
+    const done = one.done
+      ? ` and has worked on such a task ${one.done === 1 ? "before" : `${one.done} times before`}`
       : "";
-    said.push(`${short(mend.to ?? "")} has ${sayHours(mend.free)} free in those days${done}.`);
+    said.push(`${short(one.to ?? "")} has ${sayHours(one.free)} free in those days${done}.`);
   }
-  said.push(`It takes ${sayHours(mend.relief)} away.`);
+  said.push(
+    mend.remains
+      ? `It takes ${sayHours(mend.relief)} away; ${sayHours(mend.remains)} remain.`
+      : `It takes all ${sayHours(mend.relief)} away.`,
+  );
   const worse = mend.people.filter((one) => one.more > one.less);
   said.push(
     worse.length
