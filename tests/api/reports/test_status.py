@@ -91,7 +91,7 @@ def test_scope_and_finish_are_told_against_what_was_agreed_and_told_before(lan: 
     later(clock, days=7)
     lan.add("Extra coat", start="2027-03-29", duration="20 d")
     draft = lan("GET", "/projects/LAN/reports/draft")
-    assert draft["since"] == "2027-03-18"
+    assert draft["since"] == "2027-03-17"
     assert draft["indicators"]["scope"]["why"] == "1 added of 5 tasks"
     assert draft["indicators"]["scope"]["proposed"] == "slipping"
     assert draft["told"]["before"] != draft["told"]["finish"]
@@ -171,7 +171,7 @@ def test_a_correction_tells_of_the_same_time_as_what_it_corrects(lan: Caller, cl
     publish(lan, texts={"stands": "Wrong."})
     assert lan("GET", "/projects/LAN/reports/draft")["since"] == lan("GET", "/projects/LAN/reports/draft")["day"]
     draft = lan("GET", "/projects/LAN/reports/draft?corrects=2")
-    assert (draft["since"], draft["day"]) == ("2027-03-18", "2027-03-24")
+    assert (draft["since"], draft["day"]) == ("2027-03-17", "2027-03-24")
     assert publish(lan, corrects=2) == {"number": 3}
     wrong, right = (lan("GET", f"/projects/LAN/reports/{number}") for number in (2, 3))
     assert (right["since"], right["told"], right["corrects"]) == (wrong["since"], wrong["told"], 2)
@@ -219,3 +219,70 @@ def test_a_lead_is_asked_once_for_each_report_that_is_due(lan: Caller, database:
     mails = database.read(lambda cur: fetch_all(cur, sql, ("%is due",)))
     assert [body.startswith("Ines Oduya is asked for a status report, due") for (body,) in mails] == [True, True]
     assert "http://here/p/LAN/reports/draft" in mails[0][0]
+
+
+def test_a_report_is_published_with_the_facts_that_were_shown(lan: Caller) -> None:
+    shown = lan("GET", "/projects/LAN/reports/draft")
+    lan.edit(lan.rows()["Cast bars"], title="Cast the bars")
+    refused = publish(lan, 422, facts=shown["facts"])
+    assert "changed since these facts were shown" in refused["detail"]
+    assert lan("GET", "/projects/LAN/reports")["reports"] == []
+    publish(lan, facts=lan("GET", "/projects/LAN/reports/draft")["facts"])
+
+
+def test_what_is_finished_later_on_the_day_of_a_report_is_in_the_next(lan: Caller, clock: Clock) -> None:
+    publish(lan)
+    later(clock, hours=3)
+    lan.edit(lan.rows()["Set panes"], state_id=state_id(lan, "Finished"))
+    later(clock, days=7)
+    assert texts(lan)["done"] == "Set panes (Tomas B.)."  # and not again what the report before had told
+
+
+def test_overdue_work_and_missed_deadlines_are_told_and_weigh_as_on_the_page(lan: Caller) -> None:
+    lan.add("Seal the roof", start="2027-03-22", duration="2 d", deadline="2027-03-19")
+    said, draft = texts(lan), lan("GET", "/projects/LAN/reports/draft")
+    assert "Cast bars (Tomas B., 11 Mar)." in said["next"]
+    assert "Seal the roof misses its deadline of 19 Mar." in said["stands"]
+    health = lan("GET", "/projects/LAN/brief")["facts"]["health"]
+    assert (draft["indicators"]["time"]["proposed"], draft["indicators"]["overall"]["proposed"]) == (health, health)
+    assert health == "slipping"
+
+
+def test_overall_follows_what_was_judged_and_tells_nothing_of_cost_to_others(
+    lan: Caller, sign_in: SignIn, people: dict[str, Person]
+) -> None:
+    publish(lan, judged={"time": {"health": "slipping", "reason": "the boat is gone"}})
+    overall = lan("GET", "/projects/LAN/reports/1")["indicators"]["overall"]
+    assert (overall["health"], overall["why"]) == ("slipping", "Time is slipping")
+    lan("PATCH", "/projects/LAN", {"revision": 99, "costs": True})
+    lan("PUT", "/projects/LAN/budget", {"amount": "1"})
+    lan("PUT", "/rates", {"who": people["member"].id, "rates": [{"amount": "40"}]})
+    lan.edit(lan.rows()["Cast bars"], bookings=[{"who": people["member"].id, "minutes": 600}])
+    publish(lan)
+    assert lan("GET", "/projects/LAN/reports/2")["indicators"]["overall"]["health"] == "slipping"
+    tomas = sign_in("member")
+    assert tomas("GET", "/projects/LAN/reports/2")["indicators"]["overall"]["health"] == "strained"
+    assert lan("GET", "/projects/LAN/brief")["facts"]["health"] == "slipping"
+    assert tomas("GET", "/projects/LAN/brief")["facts"]["health"] == "strained"
+    assert next(one for one in tomas("GET", "/projects") if one["code"] == "LAN")["health"] == "strained"
+
+
+def test_a_corrected_report_says_so(lan: Caller) -> None:
+    publish(lan)
+    publish(lan, corrects=1)
+    assert lan("GET", "/projects/LAN/reports/1")["corrected_by"] == 2
+    assert lan("GET", "/projects/LAN/reports/2")["corrected_by"] is None
+
+
+def test_a_portfolio_reports_on_its_parts(lan: Caller, sign_in: SignIn) -> None:
+    lan("POST", "/portfolios", {"code": "COA", "name": "Coast", "start_day": "2027-03-08"})
+    lan("POST", "/projects", {"code": "SEC", "name": "Quiet works", "start_day": "2027-03-08", "private": True})
+    for code in ("LAN", "SEC"):
+        lan("POST", "/projects/COA/parts", {"code": code})
+    draft = lan("GET", "/projects/COA/reports/draft")
+    stands = next(one for one in draft["sections"] if one["key"] == "stands")
+    said = " ".join(one["text"] for one in stands["sentences"])
+    assert "LAN Lantern Room Restoration is strained" in said
+    assert "Quiet" not in said
+    assert "One more part is private" in said
+    assert draft["indicators"]["time"]["proposed"] == "strained"

@@ -10946,6 +10946,11 @@ export interface components {
              * @default []
              */
             people: string[];
+            /**
+             * Facts
+             * @description Of the draft that was shown
+             */
+            facts?: string | null;
         };
         /**
          * ReportOut
@@ -11881,6 +11886,11 @@ export interface components {
              * Format: date
              */
             day: string;
+            /**
+             * Facts
+             * @description Sent with the report that is published, so that it is refused where they are others by then
+             */
+            facts: string;
             told: components["schemas"]["ToldOut"];
             /** Indicators */
             indicators: {
@@ -11946,6 +11956,11 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+            /**
+             * Corrected By
+             * @description The number of the latest report that corrects it
+             */
+            corrected_by: number | null;
         };
         /**
          * StepIn

@@ -1,4 +1,5 @@
 /** The report of today: filled from the plan, judged and written by a person, kept as it is typed. */
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { type Project, sentence } from "../data/api";
@@ -12,6 +13,7 @@ import { useKeptText } from "../talk/folio/kept-text";
 import { Sources } from "./index";
 import {
   type Draft,
+  draftKey,
   type IndicatorKey,
   type Judged,
   type Report,
@@ -71,8 +73,9 @@ function Writing({ project, page, draft, corrected }: Props) {
   const always = page.settings.people;
   const [kept, keep] = useKeptText(`report.${project.code}${corrects ? `.${corrects}` : ""}`);
   const held = kept ? (JSON.parse(kept) as Typed) : null;
-  const typed: Typed = held && held.day === draft.day ? held : typedBefore(draft, corrected, always);
+  const typed: Typed = held ?? typedBefore(draft, corrected, always);
   const set = (part: Partial<Typed>) => keep(JSON.stringify({ ...typed, ...part }));
+  const queries = useQueryClient();
   const { publish } = useReportActions(project.code);
   const navigate = useNavigate();
   const [wrong, setWrong] = useState("");
@@ -87,12 +90,14 @@ function Writing({ project, page, draft, corrected }: Props) {
         judged: typed.judged,
         corrects,
         people: typed.people,
+        facts: draft.facts,
       });
       keep(null);
       navigate(`/p/${project.code}/reports/${number}`);
     } catch (error) {
       setWrong(sentence(error));
       setSending(false);
+      queries.invalidateQueries({ queryKey: draftKey(project.code) }); // where the facts are others by now they are shown
     }
   }
   return (
@@ -138,6 +143,17 @@ function Writing({ project, page, draft, corrected }: Props) {
           />
           <span className="ml-auto text-ink-2">kept as you type</span>
         </p>
+        {held && held.day !== draft.day && (
+          <p
+            className="mb-2 flex flex-wrap gap-x-3 border-l-[3px] border-ochre bg-ochre-soft px-3 py-1.5"
+            role="status"
+          >
+            <span>You began this on {sayDay(held.day, now)}. What you wrote is here; all else is of today.</span>
+            <button type="button" className="font-semibold hover:underline" onClick={() => keep(null)}>
+              Start anew
+            </button>
+          </p>
+        )}
         <Wrong text={wrong} />
         <Judging draft={draft} names={page.indicators} typed={typed} set={set} />
         <Figures told={draft.told} />

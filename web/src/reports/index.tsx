@@ -151,6 +151,14 @@ function Published({ project, number, page }: { project: Project; number: number
         <span className="text-ink-2">
           {sayDay(data.since, now)} to {sayDay(data.day, now)}, by {byId.get(data.person_id)?.short ?? "somebody"}
           {data.corrects !== null && <b className="font-semibold text-ochre">, corrects {data.corrects}</b>}
+          {data.corrected_by !== null && (
+            <Link
+              to={`/p/${project.code}/reports/${data.corrected_by}`}
+              className="font-semibold text-ochre hover:underline"
+            >
+              , corrected by report {data.corrected_by}
+            </Link>
+          )}
         </span>
         <span className="ml-auto text-[12.5px] text-ink-2">
           as{" "}
@@ -207,24 +215,43 @@ export function Sources({
   code: string;
   sentences: { text: string; sources: { words: string; task_id: string | null; number: number | null }[] }[];
 }) {
-  const all = sentences.flatMap((one) => one.sources);
-  if (!all.length) return null;
+  const traced = sentences.filter((one) => one.sources.length);
+  if (!traced.length) return null;
   return (
-    <p className="mt-0.5 text-[12px] text-ink-2">
-      from{" "}
-      {all.map((one, index) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: sources have no name but their place
-        <span key={index}>
-          {index > 0 && " · "}
-          {one.task_id ? (
-            <Link to={`/p/${code}/outline?open=${one.task_id}`} className="hover:underline">
-              {code} {one.number} {one.words}
-            </Link>
-          ) : (
-            one.words
-          )}
-        </span>
+    <ul aria-label="Sources" className="mt-0.5 text-[12px] text-ink-2">
+      {traced.map((one, index) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: sentences have no name but their place
+        <li key={index} className="flex gap-x-2">
+          <span className="min-w-0 flex-1 truncate" title={one.text}>
+            {one.text}
+          </span>
+          <span className="flex-none">
+            from <SourceList code={code} sources={one.sources} />
+          </span>
+        </li>
       ))}
-    </p>
+    </ul>
   );
+}
+
+function SourceList({
+  code,
+  sources,
+}: {
+  code: string;
+  sources: { words: string; task_id: string | null; number: number | null }[];
+}) {
+  return sources.map((one, index) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: sources have no name but their place
+    <span key={index}>
+      {index > 0 && " · "}
+      {one.task_id ? (
+        <Link to={`/p/${code}/outline?open=${one.task_id}`} className="hover:underline">
+          {code} {one.number} {one.words}
+        </Link>
+      ) : (
+        one.words
+      )}
+    </span>
+  ));
 }

@@ -32,10 +32,15 @@ export function useReport(code: string, number: number | null) {
   });
 }
 
-/** The report of today as it is proposed. It stands still while one writes: facts are taken anew when it is published. */
+export const draftKey = (code: string) => ["draft report", code];
+
+/**
+ * The report of today as it is proposed. It stands still while one writes; where the facts have changed by the time it is
+ * published, that is refused and they are shown anew.
+ */
 export function useDraftReport(code: string, corrects: number | null) {
   return useQuery({
-    queryKey: ["draft report", code, corrects],
+    queryKey: [...draftKey(code), corrects],
     refetchOnWindowFocus: false,
     gcTime: 0,
     queryFn: () =>

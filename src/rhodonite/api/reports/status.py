@@ -77,6 +77,7 @@ class StatusDraftOut(BaseModel):
 
     since: date
     day: date
+    facts: str = Field(description="Sent with the report that is published, so that it is refused where they are others by then")
     told: ToldOut
     indicators: dict[model.IndicatorKey, IndicatorOut]
     sections: list[SectionDraft]
@@ -105,6 +106,7 @@ class StatusReportOut(ReportLine):
     texts: dict[model.SectionKey, str]
     sentences: dict[model.SectionKey, list[SentenceOut]]
     names: dict[str, str] = Field(description="What its sections are called")
+    corrected_by: int | None = Field(description="The number of the latest report that corrects it")
 
 
 class ReportSettingsModel(BaseModel):
@@ -143,6 +145,7 @@ class ReportNew(BaseModel):
     judged: Annotated[dict[model.IndicatorKey, JudgedIn], Field(max_length=10)] = {}
     corrects: Number | None = None
     people: People = []
+    facts: Annotated[str, Field(max_length=64)] | None = Field(None, description="Of the draft that was shown")
 
 
 class NewestOut(BaseModel):
@@ -219,7 +222,7 @@ def read_draft(code: Code, use: Using, corrects: Corrects = None) -> StatusDraft
     """The report of today as it is proposed, or a correction of one: facts, each with what it was made from."""
     found = use.read(status.draft, code, corrects)
     return StatusDraftOut(
-        since=found.since, day=found.day, told=_told(found.told), indicators=_indicators(found.indicators), rules=RULES,
+        since=found.since, day=found.day, facts=model.fingerprint(found), told=_told(found.told), indicators=_indicators(found.indicators), rules=RULES,
         sections=[SectionDraft(key=key, name=model.SECTIONS[key], sentences=_sentences(some)) for key, some in found.sections.items()],
     )  # fmt: skip
 
@@ -228,7 +231,7 @@ def read_draft(code: Code, use: Using, corrects: Corrects = None) -> StatusDraft
 def publish(code: Code, body: ReportNew, use: Using) -> PublishedOut:
     """Publish a report. It never changes; a correction is a new one that says so."""
     judged = {key: (one.health, one.reason) for key, one in body.judged.items()}
-    use.write(status.publish, code, status.NewReport(body.id, body.texts, judged, body.corrects, tuple(body.people)))
+    use.write(status.publish, code, status.NewReport(body.id, body.texts, judged, body.corrects, tuple(body.people), body.facts))
     return PublishedOut(number=use.read(status.number_of, code, body.id))
 
 
@@ -249,6 +252,7 @@ def read_report(code: Code, number: Number, use: Using) -> StatusReportOut:
     return StatusReportOut(
         **_line(use, one, use.read(status.readers_of, one.id)), texts=dict(one.texts),
         sentences={key: _sentences(some) for key, some in one.sentences.items()}, names=dict(model.SECTIONS),
+        corrected_by=use.read(status.corrected_by, one),
     )  # fmt: skip
 
 

@@ -12,8 +12,22 @@ from ..cost.budgets import Standing
 from ..overview.progress import Point
 from ..schedule.agreed import agreed_finish, variance, whole_days
 from ..schedule.plan import Plan, Row
+from ..tasks.health import NO_WORRIES, Worries, project_health
 from ..tasks.model import OPEN_CLASSES
-from .model import Draft, Health, Indicator, IndicatorKey, SectionKey, Sentence, Source, StatusReport, Told
+from .model import (
+    RANK,
+    Draft,
+    Health,
+    Indicator,
+    IndicatorKey,
+    PartTold,
+    SectionKey,
+    Sentence,
+    Source,
+    StatusReport,
+    Told,
+    overall_of,
+)
 
 MOST_NAMED = 8
 AHEAD_DAYS = 14
@@ -22,13 +36,12 @@ TIME_STRAINED = 10
 SCOPE_STEADY, SCOPE_STRAINED = 5, 15
 """In a hundred of the agreed tasks, how many may be added or dropped."""
 RULES = (
-    "Time is steady up to the agreed finish (without an agreed plan: while what is done so far lets the plan hold), strained up to "
+    "Time is slipping where a deadline is missed. Else it is steady up to the agreed finish (without an agreed plan: while what is done so far lets the plan hold), strained up to "
     f"{TIME_STRAINED} working days past it or while a task is late, slipping beyond that or where the planned finish is past. Cost is "
     "strained above 95 % of the budget at completion, slipping beyond it, and steady otherwise; without a budget the agreed cost "
     f"stands for it. Scope is steady while up to {SCOPE_STEADY} in a hundred of the agreed tasks were added or dropped, strained up to "
-    f"{SCOPE_STRAINED}, slipping beyond. Overall is the worst of these."
+    f"{SCOPE_STRAINED}, slipping beyond. Overall is the worst of these, and never better than the health of the project."
 )
-_RANK: dict[Health, int] = {"not_judged": 0, "steady": 1, "strained": 2, "slipping": 3}
 
 
 def draft_report(
@@ -41,6 +54,11 @@ def draft_report(
     cost_words: str,
     sections: Sequence[SectionKey],
     indicators: Sequence[IndicatorKey],
+    *,
+    reported_at: datetime | None = None,
+    worries: Worries = NO_WORRIES,
+    parts: Sequence[PartTold] = (),
+    hidden_parts: int = 0,
 ) -> Draft:
     """The report of today, as it is proposed.
 
@@ -52,19 +70,23 @@ def draft_report(
         cost: how the budget stands, and in ``cost_words`` what the project costs; None for who may not see that, or where no cost
             is reckoned.
         sections, indicators: those that the reports of the project have.
+        reported_at: the local moment at which the report before was published: what was finished later is told now.
+        worries: what else weighs on the health of the project.
+        parts: of a portfolio those that all its readers may see; ``hidden_parts``: how many more there are.
     """
     today = plan.now.date()
-    since = min(before.day + timedelta(days=1), today) if before else plan.project.start_day  # two on a day both tell of it
+    since = min(before.day, today) if before else plan.project.start_day
     told = _told(plan, curve, before)
     judged: dict[IndicatorKey, Indicator] = {"time": _time(plan, told, forecast_days), "scope": _scope(plan)}
     if cost is not None:
         judged["cost"] = _cost(cost)
-    parts = [one for key, one in judged.items() if key in indicators]
-    worst = max(parts, key=lambda one: _RANK[one.proposed], default=Indicator("not_judged", "not_judged", "nothing is judged"))
-    judged["overall"] = Indicator(worst.proposed, worst.proposed, "worst of the others" if parts else worst.why)
+    if parts:
+        judged["time"] = _worse(judged["time"], _of_parts(parts))
+    lens = _lens(plan, worries)
+    judged["overall"] = overall_of({key: one for key, one in judged.items() if key in indicators}, lens)
     found: dict[SectionKey, list[Sentence]] = {
-        "stands": _stands(plan, told, names),
-        "done": _done(plan, since, names),
+        "stands": [*_stands(plan, told, names), *_parts(parts, hidden_parts, today)],
+        "done": _done(plan, since, reported_at, names),
         "next": _next(plan, names),
         "risks": _risks(plan, names),
         "asked": _asked(plan),
@@ -73,8 +95,39 @@ def draft_report(
         found["cost"] = [Sentence(_bare(cost_words), (Source(f"costs of {say_day(today)}"),))]
     return Draft(
         since, today, plan.project.revision, told, {key: judged[key] for key in indicators if key in judged},
-        {key: tuple(found[key]) for key in sections if key in found},
+        {key: tuple(found[key]) for key in sections if key in found}, lens,
     )  # fmt: skip
+
+
+def _lens(plan: Plan, worries: Worries) -> Indicator:
+    """Health as the page of the project shows it, with what makes it so."""
+    health = project_health(plan.sums(), plan.now, worries)
+    why = "people are overbooked" if worries.overbooked else "the budget is nearly used up or passed" if worries.budget else ""
+    return _indicator(health, why or f"the project is {health.replace('_', ' ')}")
+
+
+def _worse(one: Indicator, other: Indicator) -> Indicator:
+    return other if RANK[other.health] > RANK[one.health] else one
+
+
+def _of_parts(parts: Sequence[PartTold]) -> Indicator:
+    """A portfolio is no better than the worst of its parts."""
+    worst = max(parts, key=lambda one: RANK[one.health])
+    return _indicator(worst.health, f"{worst.code} is {worst.health.replace('_', ' ')}")
+
+
+def _parts(parts: Sequence[PartTold], hidden: int, today: date) -> list[Sentence]:
+    """How the parts of a portfolio stand, the worst first."""
+    found = []
+    for one in sorted(parts, key=lambda one: (-RANK[one.health], one.code)):
+        finish = f", finishes {say_day(one.finish, today)}" if one.finish else ", has no dates yet"
+        late = f", {count_of(one.late, 'task')} late" if one.late else ""
+        words = f"{one.code} {one.name} is {one.health.replace('_', ' ')}{finish}; {one.percent} % is done{late}."
+        found.append(Sentence(words, (Source(f"{one.code}, {say_day(today)}"),)))
+    if hidden:
+        more = "One more part is" if hidden == 1 else f"{hidden} more parts are"
+        found.append(Sentence(f"{more} private, and not described here.", (Source(f"parts of {say_day(today)}"),)))
+    return found
 
 
 def _bare(text: str) -> str:
@@ -110,6 +163,8 @@ def _time(plan: Plan, told: Told, forecast_days: int) -> Indicator:
         return _indicator("steady", "all of it is finished")
     if sums.finish < plan.now:
         return _indicator("slipping", "the planned finish is past")
+    if sums.broken:
+        return _indicator("slipping", f"{count_of(sums.broken, 'deadline')} missed")
     agreed = agreed_finish(plan.agreed)
     if agreed is not None:
         past = whole_days(variance(sums.finish, agreed, plan.calendar), plan.calendar)
@@ -172,6 +227,11 @@ def _stands(plan: Plan, told: Told, names: Mapping[str, str]) -> list[Sentence]:
                 (_of(row, "critical, " + (f"{row.late_days} d late" if row.late_days else "held")),),
             )
         )
+    missed = [row for row in plan.leaves() if row.breaks_deadline and row.task.deadline]
+    for row in sorted(missed, key=lambda row: (row.task.deadline or datetime.max, row.task.number))[:3]:
+        assert row.task.deadline is not None
+        due = say_day(row.task.deadline.date(), today)
+        found.append(Sentence(f"{row.task.title} misses its deadline of {due}.", (_of(row, f"deadline {due}"),)))
     planned = "" if told.planned is None else f", planned {told.planned} %"
     found.append(Sentence(f"{told.percent} % of the work is done{planned}.", (Source(f"done against plan, {say_day(today)}"),)))
     late = sorted((row for row in plan.leaves() if row.late_days), key=lambda row: (-row.late_days, row.task.number))
@@ -203,13 +263,17 @@ def _weight(row: Row) -> int:
     return row.effort or row.duration or 0
 
 
-def _done(plan: Plan, since: date, names: Mapping[str, str]) -> list[Sentence]:
-    """What was finished, milestones and then the heaviest first."""
-    rows = [
-        row
-        for row in plan.leaves()
-        if row.state_class == "finished" and row.task.actual_finish and row.task.actual_finish.date() >= since
-    ]
+def _done(plan: Plan, since: date, reported_at: datetime | None, names: Mapping[str, str]) -> list[Sentence]:
+    """What was finished, milestones and then the heaviest first. After a report that is what was said to be finished later than
+    it, so that nothing falls between two reports, or is told twice."""
+
+    def is_new(row: Row) -> bool:
+        said_at = row.task.state_since
+        if reported_at is not None and said_at is not None:
+            return said_at > reported_at
+        return row.task.actual_finish is not None and row.task.actual_finish.date() >= since
+
+    rows = [row for row in plan.leaves() if row.state_class == "finished" and row.task.actual_finish and is_new(row)]
     rows.sort(key=lambda row: (row.task.kind != "milestone", -_weight(row), row.task.number))
     found = []
     for row in rows[:MOST_NAMED]:
@@ -234,7 +298,8 @@ def _name(row: Row, names: Mapping[str, str]) -> str:
 
 
 def _next(plan: Plan, names: Mapping[str, str]) -> list[Sentence]:
-    """What is to begin or to be finished in the next two weeks, what decides the finish first."""
+    """What should be finished by now, and what is to begin or to be finished in the next two weeks: what decides the finish
+    first."""
     until = plan.now + timedelta(days=AHEAD_DAYS)
     rows = [row for row in plan.leaves() if row.state_class in OPEN_CLASSES and _falls(row, plan.now, until)]
     rows.sort(key=lambda row: (not row.critical, row.finish or datetime.max, row.task.number))
@@ -244,16 +309,18 @@ def _next(plan: Plan, names: Mapping[str, str]) -> list[Sentence]:
         day = say_day(row.finish.date(), plan.now.date())
         mark = "◆ " if row.task.kind == "milestone" else ""
         who = f"{_name(row, names) or 'nobody yet'}, {day}"
-        found.append(
-            Sentence(
-                f"{mark}{row.task.title} ({who}).", (_of(row, "decides the finish" if row.critical else f"planned to {day}"),)
-            )
-        )
+        found.append(Sentence(f"{mark}{row.task.title} ({who}).", (_of(row, _why_next(row, plan.now, day)),)))
     return found
 
 
+def _why_next(row: Row, now: datetime, day: str) -> str:
+    if row.finish is not None and row.finish < now:
+        return f"was due {day}"
+    return "decides the finish" if row.critical else f"planned to {day}"
+
+
 def _falls(row: Row, first: datetime, last: datetime) -> bool:
-    return row.finish is not None and (first <= row.finish <= last or (row.start is not None and first <= row.start <= last))
+    return row.finish is not None and (row.finish <= last or (row.start is not None and first <= row.start <= last))
 
 
 def _risks(plan: Plan, names: Mapping[str, str]) -> list[Sentence]:

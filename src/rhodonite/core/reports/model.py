@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from hashlib import sha256
 from typing import Literal, get_args
 
 from ..common.errors import RuleError
@@ -94,9 +95,10 @@ class Draft:
     """A report as it is proposed: everything but the judgement of a person.
 
     Attributes:
-        since: the day from which it tells: the one after that of the report before, or when the project began.
+        since: the day from which it tells: that of the report before, or when the project began.
         day: that it is of.
         revision: of the plan from which it was made.
+        lens: health as the page of the project shows it, where that is worse than the indicators say.
     """
 
     since: date
@@ -105,6 +107,19 @@ class Draft:
     told: Told
     indicators: Mapping[IndicatorKey, Indicator]
     sections: Mapping[SectionKey, tuple[Sentence, ...]]
+    lens: Indicator | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class PartTold:
+    """How a part of a portfolio stands, as its own page says it."""
+
+    code: str
+    name: str
+    health: Health
+    finish: date | None
+    percent: int
+    late: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,6 +181,26 @@ def next_report(project: Project, settings: ReportSettings, last: date | None) -
     return after(last or project.start_day, settings.rhythm)
 
 
+RANK: Mapping[Health, int] = {"not_judged": 0, "steady": 1, "strained": 2, "slipping": 3}
+
+
+def overall_of(indicators: Mapping[IndicatorKey, Indicator], lens: Indicator | None = None) -> Indicator:
+    """Overall by the rules: the worst of the other indicators as they are told, and of what else weighs on the project.
+
+    Args:
+        lens: health as the page of the project shows it, with its reason.
+    """
+    others = {key: one for key, one in indicators.items() if key != "overall"}
+    worst = max(others, key=lambda key: RANK[others[key].health], default=None)
+    if lens is not None and RANK[lens.health] > (RANK[others[worst].health] if worst else 0):
+        return lens
+    if worst is None:
+        return Indicator("not_judged", "not_judged", "nothing is judged")
+    health = others[worst].health
+    alone = sum(one.health == health for one in others.values()) == 1
+    return Indicator(health, health, f"{INDICATORS[worst]} is {health.replace('_', ' ')}" if alone else "worst of the others")
+
+
 def judged(draft: Draft, wanted: Mapping[IndicatorKey, tuple[Health, str]]) -> dict[IndicatorKey, Indicator]:
     """The indicators of a draft as a person judges them.
 
@@ -176,7 +211,9 @@ def judged(draft: Draft, wanted: Mapping[IndicatorKey, tuple[Health, str]]) -> d
         RuleError: one is judged otherwise without a reason, or is not part of the report.
     """
     found = dict(draft.indicators)
-    for key, (health, reason) in wanted.items():
+    for key, (health, reason) in sorted(wanted.items(), key=lambda one: one[0] == "overall"):
+        if key == "overall" and key in found:
+            found[key] = overall_of(found, draft.lens)
         if key not in found:
             raise RuleError(f"{INDICATORS[key]} is no part of these reports.", "indicators")
         one = found[key]
@@ -189,7 +226,15 @@ def judged(draft: Draft, wanted: Mapping[IndicatorKey, tuple[Health, str]]) -> d
                 "indicators",
             )
         found[key] = Indicator(health, one.proposed, one.why, reason if health != one.proposed else "")
+    if "overall" in found and "overall" not in wanted:
+        found["overall"] = overall_of(found, draft.lens)
     return found
+
+
+def fingerprint(draft: Draft) -> str:
+    """What tells whether two drafts hold the same facts."""
+    facts = repr((draft.since, draft.day, draft.told, sorted(draft.indicators.items()), sorted(draft.sections.items())))
+    return sha256(facts.encode()).hexdigest()
 
 
 def check_texts(texts: Mapping[SectionKey, str], sections: Sequence[SectionKey]) -> dict[SectionKey, str]:
@@ -203,10 +248,13 @@ def check_texts(texts: Mapping[SectionKey, str], sections: Sequence[SectionKey])
 
 
 def without_money(one: StatusReport) -> StatusReport:
-    """A report for who may not see what work costs."""
+    """A report for who may not see what work costs. Overall, where nobody judged it by hand, is that of what they see."""
+    indicators = {key: each for key, each in one.indicators.items() if key not in OF_MONEY}
+    if OF_MONEY & one.indicators.keys() and "overall" in indicators and not indicators["overall"].reason:
+        indicators["overall"] = overall_of(indicators)
     return StatusReport(
         one.id, one.project_id, one.number, one.person_id, one.at, one.since, one.day, one.told,
-        {key: each for key, each in one.indicators.items() if key not in OF_MONEY},
+        indicators,
         {key: each for key, each in one.texts.items() if key not in OF_MONEY},
         {key: each for key, each in one.sentences.items() if key not in OF_MONEY}, one.corrects, one.people,
     )  # fmt: skip

@@ -262,7 +262,7 @@ def knows_budget(function: OnBudget) -> OnBudget:
 
 
 def worries_of(cur: Cursor, actor: Actor, project: Project) -> Worries:
-    """What else than dates weighs on a project. It is the same for every reader."""
+    """What else than dates weighs on a project, as far as the person may know it."""
     return Worries(_overbooked[0](cur, actor, project), _budget[0](cur, actor, project))
 
 

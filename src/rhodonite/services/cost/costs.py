@@ -198,8 +198,9 @@ def shown_money(cur: Cursor, actor: Actor, held: CachedPlan) -> Money | None:
 
 @knows_budget
 def on_budget(cur: Cursor, actor: Actor, project: Project) -> Worry:
-    """Whether the budget of a project is passed at completion, or nearly. It is no figure, and the same for every reader."""
-    if not project.costs:
+    """Whether the budget of a project is passed at completion, or nearly: for who may see what it costs. Health that says so
+    to others would tell them too."""
+    if not project.costs or not may_see_costs(cur, actor, project):
         return ""
     budget = rows.budgets(cur, project.id).get(project.id)
     if budget is None:

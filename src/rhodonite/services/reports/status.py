@@ -22,11 +22,13 @@ from ...core.reports.model import (
     Draft,
     Health,
     IndicatorKey,
+    PartTold,
     ReportSettings,
     SectionKey,
     StatusReport,
     check_settings,
     check_texts,
+    fingerprint,
     judged,
     next_report,
     without_money,
@@ -42,11 +44,13 @@ from ...store.talk import notices as notice_rows
 from ...store.talk.notices import Notice
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, Clock, check_not_archived, new_id, once, open_project, writing
+from ..common.pipeline import as_before, worries_of
 from ..common.plan_cache import PLANS, CachedPlan
 from ..cost.book import may_see_costs
 from ..cost.costs import cost_reading, page_of
 from ..overview.lenses import read_curve
 from ..overview.undo import takes_back
+from ..portfolio.shown import read_portfolio
 from ..tasks.projects import visible_projects
 
 MOST_LISTED = 200
@@ -116,6 +120,7 @@ def draft(cur: Cursor, actor: Actor, code: str, corrects: int | None = None) -> 
 
 
 def _drafted(cur: Cursor, actor: Actor, project: Project, settings: ReportSettings, corrects: int | None) -> Draft:
+    """The facts of a project as its row says that it stands."""
     if corrects is not None and rows.report(cur, project.id, corrects) is None:
         raise Missing("status report")
     held = PLANS.at(cur, project, actor.clock.now())
@@ -124,9 +129,26 @@ def _drafted(cur: Cursor, actor: Actor, project: Project, settings: ReportSettin
     _, days = forecast_finish(held.plan)
     curve = read_curve(cur, actor, held)
     cost, words = _cost(cur, actor, held)
+    parts, hidden = _parts(cur, actor, project)
     return draft_report(
-        held.plan, curve, names, before[0] if before else None, days, cost, words, settings.sections, settings.indicators
-    )
+        held.plan, curve, names, before[0] if before else None, days, cost, words, settings.sections, settings.indicators,
+        reported_at=actor.clock.local(before[0].at) if before else None, worries=worries_of(cur, actor, project), parts=parts,
+        hidden_parts=hidden,
+    )  # fmt: skip
+
+
+def _parts(cur: Cursor, actor: Actor, project: Project) -> tuple[list[PartTold], int]:
+    """The parts of a portfolio that all who read its reports may see, and how many more there are: a report is the same for all."""
+    if not project.portfolio:
+        return [], 0
+    found = read_portfolio(cur, actor, project.code)
+    lines = {one.project.id: one for one in found.parts}
+    seen = [
+        PartTold(one.project.code, one.project.name, one.health, one.finish.date() if one.finish else None, one.percent, one.late)
+        for one in lines.values()
+        if not one.project.private
+    ]
+    return seen, found.hidden_parts + len(lines) - len(seen)
 
 
 def _cost(cur: Cursor, actor: Actor, held: CachedPlan) -> tuple[Standing | None, str]:
@@ -145,6 +167,7 @@ class NewReport:
         judged: by indicator its health, and the reason where that is not what is proposed.
         corrects: the number of the report that it corrects.
         people: to whom it goes beside those to whom reports of the project always go.
+        facts: the fingerprint of the facts that were shown when it was written; None: whatever they are now.
     """
 
     id: str
@@ -152,24 +175,29 @@ class NewReport:
     judged: Mapping[IndicatorKey, tuple[Health, str]]
     corrects: int | None
     people: tuple[str, ...]
+    facts: str | None = None
 
 
 @once
 def publish(cur: Cursor, actor: Actor, code: str, new: NewReport) -> None:
-    """Publish a report, with the facts as they are at this moment. It never changes afterwards.
+    """Publish a report, with the facts that were shown when it was written. It never changes afterwards.
 
     Raises:
         Missing, Forbidden: the person does not lead the project, or it is archived; the report that is corrected is not there.
-        RuleError: it says nothing, or judges otherwise than the rules without a reason.
+        RuleError: it says nothing, or judges otherwise than the rules without a reason; the facts are others by now.
     """
     actor = replace(actor, draft=None)
     project = open_project(cur, actor, code, "manage")
     check_not_archived(project)
-    settings = rows.settings(cur, project.id)
-    proposed = _drafted(cur, actor, project, settings, new.corrects)
-    indicators = judged(proposed, new.judged)
-    texts = check_texts(new.texts, settings.sections)
     with writing(cur, actor, project.id, "published a status report", seen=project) as log:
+        settings = rows.settings(cur, project.id)
+        proposed = _drafted(cur, actor, as_before(log), settings, new.corrects)
+        if new.facts is not None and new.facts != fingerprint(proposed):
+            raise RuleError(
+                "The plan has changed since these facts were shown. Compare the new ones with your text, then publish.", "facts"
+            )
+        indicators = judged(proposed, new.judged)
+        texts = check_texts(new.texts, settings.sections)
         number = rows.last_number(cur, project.id) + 1
         people = _recipients(cur, project, (*settings.people, *new.people))
         one = StatusReport(new.id, project.id, number, actor.person.id, actor.clock.utc(), proposed.since, proposed.day, proposed.told,
@@ -332,6 +360,11 @@ def _remind(cur: Cursor, lead: Actor, project: Project, due: date, how: str) -> 
 def readers_of(cur: Cursor, actor: Actor, report_id: str) -> list[str]:
     """The ids of those who read a report that was opened."""
     return rows.readers(cur, [report_id]).get(report_id, [])
+
+
+def corrected_by(cur: Cursor, actor: Actor, report: StatusReport) -> int | None:
+    """The number of the latest report that corrects one that was opened."""
+    return rows.corrected_by(cur, report.project_id, report.number)
 
 
 def names_of(cur: Cursor, actor: Actor, report: StatusReport) -> tuple[str, str]:

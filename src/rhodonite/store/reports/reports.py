@@ -126,3 +126,9 @@ def set_settings(cur: Cursor, project_id: str, one: ReportSettings) -> None:
     """Write them."""
     row = (project_id, json.dumps(one.sections), json.dumps(one.indicators), one.rhythm, json.dumps(one.people), one.reminded)
     cur.execute(f"REPLACE INTO report_settings ({_SETTINGS}) VALUES ({places(6)})", row)
+
+
+def corrected_by(cur: Cursor, project_id: str, number: int) -> int | None:
+    """The number of the latest report that corrects another."""
+    row = fetch_one(cur, "SELECT MAX(number) FROM status_reports WHERE project_id = %s AND corrects = %s", (project_id, number))
+    return row[0] if row else None
