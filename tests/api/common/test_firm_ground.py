@@ -28,7 +28,7 @@ from rhodonite.services.people.people import ATTEMPTS_BY_BOTH, TooManyAttempts, 
 from rhodonite.services.talk.notices import send_digests
 from rhodonite.store.common.database import Database, fetch_all, fetch_one
 from rhodonite.store.people import people as people_rows
-from tests.api.common.test_permissions import filled
+from tests.api.common.routes import filled
 from tests.conftest import NOW, Caller, run_apart
 
 PASSWORD = "four plain words here"

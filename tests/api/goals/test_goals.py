@@ -14,6 +14,8 @@ from rhodonite.services.goals import notes
 from rhodonite.store.common.database import Database, fetch_all
 from tests.conftest import Caller
 
+from ..time.test_time import later
+
 SignIn = Callable[[str], Caller]
 HALF = {"first": "2027-01-01", "last": "2027-06-30"}
 
@@ -213,8 +215,8 @@ def test_a_goal_tells_nothing_of_a_project_that_the_reader_does_not_see(ines: Ca
 
 def test_progress_notes_judge_tell_and_are_read(ines: Caller, sign_in: SignIn, people: dict[str, Person]) -> None:
     goal = aim(ines, "Visitors", measure=hand("0", "100", decimals=0, sign="visitors"), rhythm="weekly")
-    assert goal["due"] == "2027-01-08"
-    assert "due since" in goal["reading"]
+    assert goal["due"] == "2027-03-24"  # a week from now: nothing is due from before it was set
+    assert "due since" not in goal["reading"]
     tomas, other = sign_in("member"), sign_in("other")
     tomas("PUT", f"/goals/{goal['id']}/following", {"on": True})
     sections = [{"name": "Reached", "text": "the kiosk sells"}, {"name": "Next", "text": "  "}]
@@ -351,10 +353,13 @@ def test_an_owner_is_asked_once_for_each_note_that_is_due(
     aim(ines, "Quiet", measure=hand())
     tomas = sign_in("member")
     tomas("PATCH", "/session/preferences", {"mail": {"goal_due": "at_once"}})
+    assert not tree(tomas)["Visitors"]["is_due"]
+    assert database.write(notes.remind, clock, "http://here") == 0
+    later(clock, days=7)
     assert tree(tomas)["Visitors"]["is_due"]
     assert not tree(tomas)["Quiet"]["is_due"]
     assert [database.write(notes.remind, clock, "http://here") for _ in range(2)] == [1, 0]
-    said = "is asked for a progress note, due 8 Jan"
+    said = "is asked for a progress note, due 24 Mar"
     group = next(one for one in tomas("GET", "/notices")["groups"] if one["goal_id"] == goal["id"])
     assert said in [one["words"] for one in group["notices"]]
     sql = "SELECT body FROM dispatches WHERE body LIKE %s"
@@ -404,3 +409,48 @@ def test_goals_come_in_from_a_table_and_go_as_they_came(ines: Caller, sign_in: S
     assert bring(ines, "\n".join(out))["added"] == 2  # what went out comes in
     pdf = ines("GET", "/goals.pdf")
     assert pdf.content.startswith(b"%PDF")
+
+
+def test_a_closed_goal_says_what_was_reached(ines: Caller, lan_id: str) -> None:
+    for title in ("Gate", "Roof"):
+        ines.add(title, start="2027-03-08", duration="1 d")
+    ines.edit(ines.rows()["Gate"], percent=100)
+    goal = aim(ines, "Open", measure={"kind": "tasks", "projects": [lan_id]})
+    ines("POST", f"/goals/{goal['id']}/close", {"outcome": "partly_met", "word": "the roof waits"})
+    assert ines("GET", f"/goals/{goal['id']}")["how"]["far"] == "1 of 2 tasks"
+    ines.edit(ines.rows()["Roof"], percent=100)
+    assert ines("GET", f"/goals/{goal['id']}")["how"]["far"] == "1 of 2 tasks"
+
+
+def test_who_may_only_comment_changes_no_figure_of_the_goal_above(ines: Caller, sign_in: SignIn) -> None:
+    plain, summed = aim(ines, "Plain", measure=hand()), aim(ines, "Summed", measure={"kind": "goals"})
+    tomas = sign_in("member")
+    mine = {"belongs": "person", "whose": tomas("GET", "/session")["person"]["id"]}
+    own = aim(tomas, "Mine", parent_id=plain["id"], measure=hand(), **mine)
+    aim(tomas, "Heavy", 403, parent_id=summed["id"], weight=1000, measure=hand(), **mine)
+    tomas("PATCH", f"/goals/{own['id']}", {"version": own["version"], "parent_id": summed["id"]}, expect=403)
+
+
+def test_a_goal_tells_nothing_of_a_hidden_one_below_it(ines: Caller, sign_in: SignIn) -> None:
+    above = aim(ines, "Summed", measure={"kind": "goals"})
+    hidden = aim(ines, "Hidden", parent_id=above["id"], seen_by="people", measure=hand("0", "100"))
+    ines("POST", f"/goals/{hidden['id']}/values", {"day": "2027-03-01", "value": "37"})
+    assert tree(ines)["Summed"]["how"]["percent"] == "37.0"
+    assert tree(sign_in("member"))["Summed"]["how"]["percent"] is None
+
+
+def test_milestones_are_judged_by_their_own_dates(ines: Caller, lan_id: str) -> None:
+    ines.add("Gate", kind="milestone", start="2027-06-01")
+    ines.add("Roof", kind="milestone", start="2027-06-20")
+    goal = aim(ines, "Open", measure={"kind": "tasks", "counts": "milestones", "projects": [lan_id]})
+    assert goal["how"]["health"] == "steady"
+    ines.add("Bell", kind="milestone", start="2027-03-15")
+    assert ines("GET", f"/goals/{goal['id']}")["how"]["expected"] == "33.3"
+
+
+def test_a_change_that_endangers_a_goal_is_shown_though_nothing_else_moves(ines: Caller, lan_id: str) -> None:
+    gate = ines.add("Gate", start="2027-06-01", duration="1 d")
+    aim(ines, "Open", measure={"kind": "tasks", "projects": [lan_id]})
+    edit = {"tasks": [{"id": gate["id"], "revision": 999, "fields": {"start": "2027-08-02"}}]}
+    asked = ines("PATCH", "/projects/LAN/tasks", edit, expect=409, headers={"Rhodonite-Ripple": "ask 0"})
+    assert [one["title"] for one in asked["ripple"]["goals"]] == ["Open"]

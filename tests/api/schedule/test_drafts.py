@@ -8,7 +8,7 @@ import pytest
 
 from rhodonite.core.people.model import Person
 from rhodonite.services.common.plan_cache import PLANS
-from tests.api.common.test_permissions import filled
+from tests.api.common.routes import filled
 from tests.api.schedule.test_planning import ask, chain, finishes  # noqa: F401
 from tests.conftest import Caller, state_id
 

@@ -44,6 +44,7 @@ class Part:
         items: the first of those that are counted, the open ones in order of their finish first.
         unfinished: the ids of all of them that are not finished.
         unclear: why it could not be counted; empty where it could.
+        due: of milestones how many were to be reached by now: by their agreed date, else their deadline, else their planned one.
     """
 
     done: Decimal = ZERO
@@ -53,6 +54,7 @@ class Part:
     items: tuple[Item, ...] = ()
     unfinished: tuple[str, ...] = ()
     unclear: str = ""
+    due: Decimal = ZERO
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,14 +128,18 @@ def _say(number: Decimal) -> str:
     return f"{number.normalize():f}"
 
 
-def count_rows(rows: Iterable[Row], measure: Measure, number_of: Callable[[Row], object] | None = None) -> Part:
+def count_rows(
+    rows: Iterable[Row], measure: Measure, number_of: Callable[[Row], object] | None = None, today: date | None = None
+) -> Part:
     """What the tasks of one project add to a measure. Dropped tasks and summary tasks do not count.
 
     Args:
         rows: those that the measure's clauses leave.
         number_of: the field that is summed, where that is what is measured.
+        today: by which milestones are looked at that were to be reached.
     """
     done, total, bare = ZERO, ZERO, 0
+    due = ZERO
     counted = [row for row in rows if not row.is_summary and row.state_class != "dropped" and _is_counted(row, measure)]
     for row in counted:
         finished = row.state_class == "finished"
@@ -148,8 +154,14 @@ def count_rows(rows: Iterable[Row], measure: Measure, number_of: Callable[[Row],
         else:
             total += 1
             done += finished
+            due += today is not None and _was_due(row, today)
     return Part(done, total, len(counted), bare, _items(counted),
-                tuple(row.task.id for row in counted if row.state_class != "finished"))  # fmt: skip
+                tuple(row.task.id for row in counted if row.state_class != "finished"), due=due)  # fmt: skip
+
+
+def _was_due(row: Row, today: date) -> bool:
+    at = (row.agreed.finish if row.agreed else None) or row.task.deadline or row.finish
+    return at is not None and at.date() <= today
 
 
 def _is_counted(row: Row, measure: Measure) -> bool:
@@ -203,14 +215,26 @@ def measure_all(goals: Mapping[str, Goal], facts: Facts, today: date) -> dict[st
 def _measured(one: Goal, facts: Facts, below: Sequence[tuple[Goal, Standing]], today: date) -> Standing:
     made = _reached(one, facts, below)
     day = min(today, one.closed_at.date()) if one.closed_at else today
-    expected = expected_by(one.measure, one.first, one.last, day)
+    expected = _expected(one, facts.parts.get(one.id, ()), day)
     if not one.is_open:
         health = made.health
-        return Standing(one.closed_value, one.closed_percent, expected, made.done, made.total, None, "", health, made.bare)
+        return Standing(
+            one.closed_value, one.closed_percent, expected, one.closed_done, one.closed_total, None, "", health, made.bare
+        )
     proposed, why = propose_health(made.percent, expected, one.last, day)
     return Standing(
         made.value, made.percent, expected, made.done, made.total, proposed, why, facts.said.get(one.id, proposed), made.bare
     )
+
+
+def _expected(one: Goal, parts: Sequence[Part], day: date) -> Decimal:
+    """Where a goal should be at the end of a day. Milestones have dates of their own: where no steps were set, as many of them
+    should be reached as were to be by then."""
+    measure = one.measure
+    total = sum((each.total for each in parts), ZERO)
+    if measure.kind == "tasks" and measure.counts == "milestones" and not measure.steps and total and one.is_open:
+        return _bounded(sum((each.due for each in parts), ZERO) / total * HUNDRED)
+    return expected_by(measure, one.first, one.last, day)
 
 
 def _reached(one: Goal, facts: Facts, below: Sequence[tuple[Goal, Standing]]) -> Standing:

@@ -91,7 +91,8 @@ class Goal:
         people: by person what those may do for whom it is named; others than these may read and comment where everyone sees it.
         weight: what it counts in the measure of the goal above it.
         rhythm: on which its owner is reminded to write a progress note; None: not at all.
-        outcome, word: how it was closed, and why; ``closed_value`` and ``closed_percent``: where it stood then.
+        outcome, word: how it was closed, and why; ``closed_value``, ``closed_percent``, ``closed_done`` and
+            ``closed_total``: where it stood then.
         version: counts its changes, so that an edit tells what it was made from.
     """
 
@@ -115,6 +116,8 @@ class Goal:
     closed_at: datetime | None = None
     closed_value: Decimal | None = None
     closed_percent: Decimal | None = None
+    closed_done: Decimal | None = None
+    closed_total: Decimal | None = None
     reminded: date | None = None
     version: int = 1
     deleted_at: datetime | None = None

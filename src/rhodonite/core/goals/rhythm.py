@@ -33,7 +33,7 @@ def next_due(goal: Goal, noted: date | None) -> date | None:
     """
     if goal.rhythm is None or not goal.is_open:
         return None
-    return after(max(noted or goal.first, goal.first), goal.rhythm)
+    return after(max(noted or goal.at.date(), goal.first), goal.rhythm)  # nothing is due from before it was set
 
 
 def is_due(due: date | None, today: date) -> bool:

@@ -98,8 +98,8 @@ def _check(cur: Cursor, actor: Actor, before: Goal | None, after: Goal) -> None:
             raise RuleError("Somebody who is named is not in the organisation.", "people")
     if before is None or (before.belongs, before.whose) != (after.belongs, after.whose):
         _check_whose(cur, after, everybody)
-    if before is None or before.parent_id != after.parent_id:
-        _check_parent(cur, actor, after)
+    if before is None or (before.parent_id, before.weight) != (after.parent_id, after.weight):
+        _check_parent(cur, actor, before, after)
     _check_measure(cur, actor, before, after)
 
 
@@ -109,10 +109,16 @@ def _check_whose(cur: Cursor, one: Goal, everybody: Collection[str]) -> None:
         raise RuleError("Choose a team or a person that there is.", "whose")
 
 
-def _check_parent(cur: Cursor, actor: Actor, one: Goal) -> None:
+def _check_parent(cur: Cursor, actor: Actor, before: Goal | None, one: Goal) -> None:
+    """Whoever may say something of a goal ties theirs below it. Where it is measured by those below it, that changes its
+    figure, and so does their weight: it is for who may edit it."""
     if one.parent_id is None:
         return
     above = open_goal(cur, actor, one.parent_id, "comment")
+    if above.measure.kind == "goals":
+        open_goal(cur, actor, one.parent_id, "edit")
+    if before is not None and before.parent_id == one.parent_id:
+        return
     if not above.is_open:
         raise RuleError("The goal above was closed. Open it again, or choose another.", "parent_id")
     check_tie(rows.goals(cur), one.id, one.parent_id)
@@ -223,7 +229,7 @@ def close_goal(cur: Cursor, actor: Actor, goal_id: str, outcome: Outcome, word: 
             raise RuleError(f"The goal was closed already: {OUTCOMES[before.outcome or outcome]}.", "outcome")
         stands = measuring.standings(cur, actor, branch(rows.goals(cur), goal_id))[goal_id]
         after = replace(before, outcome=outcome, word=word, closed_at=actor.clock.utc(), closed_value=stands.value,
-                        closed_percent=stands.percent, version=before.version + 1)  # fmt: skip
+                        closed_percent=stands.percent, closed_done=stands.done, closed_total=stands.total, version=before.version + 1)  # fmt: skip
         log.record("goal", goal_id, "outcome", None, outcome)
         log.record("goal", goal_id, "word", before.word, word)
         rows.update(cur, after)
@@ -246,7 +252,17 @@ def open_again(cur: Cursor, actor: Actor, goal_id: str) -> None:
 
 
 def _reopened(one: Goal) -> Goal:
-    return replace(one, outcome=None, word="", closed_at=None, closed_value=None, closed_percent=None, version=one.version + 1)
+    return replace(
+        one,
+        outcome=None,
+        word="",
+        closed_at=None,
+        closed_value=None,
+        closed_percent=None,
+        closed_done=None,
+        closed_total=None,
+        version=one.version + 1,
+    )
 
 
 def set_following(cur: Cursor, actor: Actor, goal_id: str, on: bool) -> None:

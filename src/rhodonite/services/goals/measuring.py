@@ -10,6 +10,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import RuleError
+from ...core.goals.access import right_in
 from ...core.goals.measures import Facts, Part, Standing, count_rows, measure_all
 from ...core.goals.model import COUNTING, Goal, Measure
 from ...core.people.viewer import Viewer
@@ -66,7 +67,9 @@ def facts_of(cur: Cursor, actor: Actor, goals: Collection[Goal]) -> Facts:
 
 
 def standings(cur: Cursor, actor: Actor, goals: Mapping[str, Goal]) -> dict[str, Standing]:
-    """How far goals are."""
+    """How far goals are, of those that the person sees. What a goal takes from those below it comes from those that they see
+    too: from a sum they could infer how far a hidden one is."""
+    goals = {one: goal for one, goal in goals.items() if right_in(goal, actor.person) is not None}
     return measure_all(goals, facts_of(cur, actor, goals.values()), actor.clock.now().date())
 
 
@@ -95,7 +98,7 @@ def _counted(held: CachedPlan, measure: Measure, ground: Ground, viewer: Viewer)
     except RuleError as error:  # a field that the project has not, or no longer
         return Part(unclear=str(error))
     leaves = (row for row, _, _ in held.plan.ordered() if test is None or test(row))
-    return count_rows(leaves, measure, column.value if column else None)
+    return count_rows(leaves, measure, column.value if column else None, ground.today)
 
 
 def column_of(columns: Shared, key: str) -> Column:

@@ -93,7 +93,7 @@ def reschedule(cur: Cursor, actor: Actor, log: Log, plan: Plan, how: After) -> N
     if consent is not None:
         if _asks(actor, log):
             can_try = only_tasks and not any(not_kept(e.subject, e.field) for e in log.entries)
-            effects, passes = partial(_with_effects, cur, actor, plan), partial(_passes_a_budget, cur, actor, plan)
+            effects, passes = partial(_with_effects, cur, actor, plan), partial(_weighs, cur, actor, plan)
             _show_first(plan, log, consent, tasks, after, now, hours, {} if whole else log.tasks, can_try, effects, passes)
         elif consent.kind == "only" and not whole:
             alone = _alone(plan, dict(log.tasks), after, now, hours)
@@ -140,6 +140,13 @@ def _passes_a_budget(cur: Cursor, actor: Actor, plan: Plan, changed: Mapping[str
         return False
     money = on_money(cur, actor, plan, changed, _of_booked(plan, changed, moves))
     return money is not None and bool(money.passed)
+
+
+def _weighs(cur: Cursor, actor: Actor, plan: Plan, changed: Mapping[str, Task], moves: Mapping[str, Fields]) -> bool:
+    """True where a change is shown first though it moves little: it passes a budget, or endangers a goal."""
+    if _passes_a_budget(cur, actor, plan, changed, moves):
+        return True
+    return bool(changed) and any(not one.saved for one in on_goals(cur, actor, plan, changed, moves))
 
 
 def _of_booked(plan: Plan, changed: Mapping[str, Task], moves: Mapping[str, Fields]) -> dict[str, Fields]:

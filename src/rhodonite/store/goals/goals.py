@@ -17,7 +17,7 @@ from ..common.database import fetch_all, fetch_one, places
 
 _COLUMNS = (
     "id, title, owner_id, first_day, last_day, at, parent_id, belongs, whose, description, seen_by, people, weight, measure,"
-    " rhythm, outcome, word, closed_at, closed_value, closed_percent, reminded, version, deleted_at"
+    " rhythm, outcome, word, closed_at, closed_value, closed_percent, closed_done, closed_total, reminded, version, deleted_at"
 )
 
 
@@ -81,8 +81,9 @@ def bare(value: Decimal) -> Decimal:
 
 
 def _made(row: tuple[Any, ...]) -> Goal:
-    value = None if row[18] is None else bare(row[18])
-    fields = [*row[:11], json.loads(row[11]), row[12], read_measure(json.loads(row[13])), *row[14:18], value, *row[19:]]
+    value, done, total = (None if row[n] is None else bare(row[n]) for n in (18, 20, 21))
+    measure = read_measure(json.loads(row[13]))
+    fields = [*row[:11], json.loads(row[11]), row[12], measure, *row[14:18], value, row[19], done, total, *row[22:]]
     return Goal(*fields)
 
 
@@ -90,7 +91,7 @@ def _flat(one: Goal) -> tuple[Any, ...]:
     return (
         one.title, one.owner_id, one.first, one.last, one.parent_id, one.belongs, one.whose, one.description, one.seen_by,
         json.dumps(dict(one.people)), one.weight, json.dumps(written_measure(one.measure)), one.rhythm, one.outcome, one.word,
-        one.closed_at, one.closed_value, one.closed_percent, one.reminded, one.version, one.deleted_at,
+        one.closed_at, one.closed_value, one.closed_percent, one.closed_done, one.closed_total, one.reminded, one.version, one.deleted_at,
     )  # fmt: skip
 
 
@@ -133,9 +134,9 @@ def insert(cur: Cursor, one: Goal) -> None:
     """Add a goal."""
     names = (
         "title, owner_id, first_day, last_day, parent_id, belongs, whose, description, seen_by, people, weight, measure, rhythm,"
-        " outcome, word, closed_at, closed_value, closed_percent, reminded, version, deleted_at"
+        " outcome, word, closed_at, closed_value, closed_percent, closed_done, closed_total, reminded, version, deleted_at"
     )
-    cur.execute(f"INSERT INTO goals (id, at, {names}) VALUES ({places(23)})", (one.id, one.at, *_flat(one)))
+    cur.execute(f"INSERT INTO goals (id, at, {names}) VALUES ({places(25)})", (one.id, one.at, *_flat(one)))
     _tie(cur, one)
 
 
@@ -144,7 +145,7 @@ def update(cur: Cursor, one: Goal) -> None:
     cur.execute(
         "UPDATE goals SET title = %s, owner_id = %s, first_day = %s, last_day = %s, parent_id = %s, belongs = %s, whose = %s,"
         " description = %s, seen_by = %s, people = %s, weight = %s, measure = %s, rhythm = %s, outcome = %s, word = %s,"
-        " closed_at = %s, closed_value = %s, closed_percent = %s, reminded = %s, version = %s, deleted_at = %s WHERE id = %s",
+        " closed_at = %s, closed_value = %s, closed_percent = %s, closed_done = %s, closed_total = %s, reminded = %s, version = %s, deleted_at = %s WHERE id = %s",
         (*_flat(one), one.id),
     )
     _tie(cur, one)
