@@ -51,7 +51,9 @@ def test_slips_stand_in_their_order_without_summary_tasks(modules: Modules) -> N
     assert shown(modules, rows, inside=["b"]) == ["b"]
 
 
-@pytest.mark.parametrize(("finished", "seen"), [("2027-03-16T12:00", True), ("2027-03-04T12:00", True), ("2027-02-20T12:00", False)])
+@pytest.mark.parametrize(
+    ("finished", "seen"), [("2027-03-16T12:00", True), ("2027-03-04T12:00", True), ("2027-02-20T12:00", False)]
+)
 def test_what_finished_long_ago_is_left_out(modules: Modules, finished: str, seen: bool) -> None:
     row = slip("a", state_class="finished", actual_finish=finished)
     assert shown(modules, [row]) == (["a"] if seen else [])
@@ -99,7 +101,9 @@ ROWS = [slip("a", "b"), slip("b", "d"), slip("c", "f"), slip("x", "c", state="d"
         ("a", "|d", None, "x"),
     ],
 )
-def test_a_slip_stands_behind_the_one_above_it(modules: Modules, moved: str, cell: str, before: str | None, after: str | None) -> None:
+def test_a_slip_stands_behind_the_one_above_it(
+    modules: Modules, moved: str, cell: str, before: str | None, after: str | None
+) -> None:
     assert place(modules, moved, cell, before, ROWS)["after"] == after
 
 

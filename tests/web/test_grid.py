@@ -58,7 +58,9 @@ def test_tab_leaves_the_grid_at_either_end_of_a_row(modules: Modules) -> None:
 def test_no_key_leads_out_of_the_grid(modules: Modules, data: st.DataObject) -> None:
     extent = {name: data.draw(st.integers(1, 30), name) for name in ("rows", "cells", "page")}
     row, cell = data.draw(st.integers(0, extent["rows"] - 1)), data.draw(st.integers(0, extent["cells"] - 1))
-    key = data.draw(st.sampled_from(["ArrowDown", "ArrowUp", "ArrowLeft", "ArrowRight", "PageDown", "PageUp", "Home", "End", "Tab"]))
+    key = data.draw(
+        st.sampled_from(["ArrowDown", "ArrowUp", "ArrowLeft", "ArrowRight", "PageDown", "PageUp", "Home", "End", "Tab"])
+    )
     held = {name: data.draw(st.booleans(), name) for name in ("ctrlKey", "shiftKey")}
     there = after(modules, key, row, cell, extent, **held)
     if there is not None:
@@ -74,6 +76,8 @@ def test_rows_between_two_are_chosen_whichever_stands_first(modules: Modules, st
     assert modules(KEYS, "[...module.between(ids, from, to)]", ids=list("abcde"), **{"from": start, "to": end}) == list(chosen)
 
 
-@pytest.mark.parametrize(("key", "held", "writes"), [("x", {}, True), (" ", {}, True), ("x", {"ctrlKey": True}, False), ("F2", {}, False)])
+@pytest.mark.parametrize(
+    ("key", "held", "writes"), [("x", {}, True), (" ", {}, True), ("x", {"ctrlKey": True}, False), ("F2", {}, False)]
+)
 def test_only_a_character_begins_to_write(modules: Modules, key: str, held: dict[str, bool], writes: bool) -> None:
     assert modules(KEYS, "module.writes(pressed)", pressed={"key": key, **PLAIN, **held}) is writes

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+from datetime import date, datetime
 from typing import Any
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhodonite.core.common.dates import read_moment
+from rhodonite.core.common.durations import read_duration
+from rhodonite.core.resources.typed_bookings import Named, read_bookings
+
 from .conftest import Modules
+
+TODAY = date(2027, 3, 17)
 
 MERGE = "/src/tasks/merge.ts"
 DROPPING = "/src/tasks/outline/dropping.ts"
@@ -45,7 +52,13 @@ def outline(modules: Modules, rows: list[dict[str, Any]]) -> list[str]:
 
 
 def test_rows_stand_by_place_then_number_and_without_their_parent_at_the_top(modules: Modules) -> None:
-    rows = [row("late", place="b"), row("x", "early", "m", 4), row("early"), row("y", "early", "m", 3), row("lost", "unknown", "c")]
+    rows = [
+        row("late", place="b"),
+        row("x", "early", "m", 4),
+        row("early"),
+        row("y", "early", "m", 3),
+        row("lost", "unknown", "c"),
+    ]
     assert outline(modules, rows) == ["1 early 0", "1.1 y 1", "1.2 x 1", "2 late 0", "3 lost 0"]
 
 
@@ -88,14 +101,21 @@ DEPTHS = {"a": 0, "b": 1, "c": 2, "d": 0}
         (2, 1, "bc", "a", None),
     ],
 )
-def test_where_a_row_is_dropped(modules: Modules, index: int, level: int, moving: str, parent: str | None, after: str | None) -> None:
+def test_where_a_row_is_dropped(
+    modules: Modules, index: int, level: int, moving: str, parent: str | None, after: str | None
+) -> None:
     rows = [{"row": one, "depth": DEPTHS[one["id"]], "number": ""} for one in TREE]
     code = "module.dropAt({index, level}, rows, new Set(moving))"
     drop = modules(DROPPING, code, index=index, level=level, rows=rows, moving=list(moving))
     assert (drop["parent_id"], drop["after_id"]) == (parent, after)
 
 
-PROJECT = {"states": [{"id": "s1", "name": "Ready", "label": "Ready"}, {"id": "s2", "name": "Under way", "label": "Under way"}], "fields": [], "kinds": [], "day_minutes": 450}
+PROJECT = {
+    "states": [{"id": "s1", "name": "Ready", "label": "Ready"}, {"id": "s2", "name": "Under way", "label": "Under way"}],
+    "fields": [],
+    "kinds": [],
+    "day_minutes": 450,
+}
 PEOPLE = [{"id": "p1", "name": "Tomas Brekke", "short": "Tomas B."}]
 COLUMNS = [
     {"id": "title", "head": "Task", "field": "title", "typed": True},
@@ -118,7 +138,10 @@ def test_a_block_of_cells_becomes_edits(modules: Modules) -> None:
         {"id": "r1", "fields": {"title": "Cast", "state_id": "s2", "owner_id": "p1", "priority": "wont", "finish": "fri"}}
     ]
     # of a summary task state and finish are computed: they stay
-    assert pasted(modules, "A\nB\tReady\t\t\tmon")[1] == {"id": "r2", "fields": {"title": "B", "owner_id": None, "priority": None}}
+    assert pasted(modules, "A\nB\tReady\t\t\tmon")[1] == {
+        "id": "r2",
+        "fields": {"title": "B", "owner_id": None, "priority": None},
+    }
 
 
 @pytest.mark.parametrize(
@@ -135,3 +158,23 @@ def test_a_block_that_does_not_fit_says_why_and_changes_nothing(modules: Modules
     answer = pasted(modules, text)
     assert says in answer
     assert answer.endswith("Nothing was pasted.")
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.integers(1, 5000),
+    st.datetimes(datetime(2027, 1, 4), datetime(2027, 12, 30)).map(lambda one: one.replace(second=0, microsecond=0)),
+)
+def test_copied_cells_give_the_same_values_where_they_are_pasted(modules: Modules, effort: int, moment: datetime) -> None:
+    """What is shown is rounded: what is copied is not."""
+    columns = [{"id": one, "head": one, "field": one, "typed": True} for one in ("effort", "start", "deadline", "people")]
+    at = moment.isoformat(timespec="seconds")
+    booked = [{"who": "p1", "minutes": effort, "resource": False}]
+    one = row("r1", is_summary=False, kind="task", effort=effort, start=at, deadline=at, bookings=booked)
+    people = "{active: people, byId: new Map(people.map((one) => [one.id, one]))}"
+    code = f"module.copyCells([one], columns, project, {people}, new Date('2027-03-17T09:30'))"
+    text = modules(CELLS, code, one=one, columns=columns, project=PROJECT, people=PEOPLE)
+    hours, start, deadline, who = text.split("\t")
+    assert read_duration(hours, 450, bare="hour") == effort
+    assert read_moment(start, TODAY) == read_moment(deadline, TODAY) == moment
+    assert [(each.who.id, each.minutes) for each in read_bookings(who, [Named("p1", "Tomas Brekke")], 450, 0)] == [("p1", effort)]

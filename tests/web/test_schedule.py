@@ -46,7 +46,12 @@ def test_later_moments_never_lie_further_left(modules: Modules, pixels: float) -
 
 @pytest.mark.parametrize("at", ["2027-03-17T09:00", "2027-03-17T11:15", "2027-03-17T16:45", "2027-03-20T10:30"])
 def test_the_moment_under_a_place_is_the_one_that_lies_there(modules: Modules, at: str) -> None:
-    back = ask(modules, "(() => { const m = AXIS.momentAt(AXIS.x(at)); return [m.getHours(), m.getMinutes(), m.getDate()]; })()", 620, at=at)
+    back = ask(
+        modules,
+        "(() => { const m = AXIS.momentAt(AXIS.x(at)); return [m.getHours(), m.getMinutes(), m.getDate()]; })()",
+        620,
+        at=at,
+    )
     wanted = datetime.fromisoformat(at)
     assert back == [wanted.hour, wanted.minute, wanted.day]
 
@@ -56,7 +61,9 @@ def test_a_day_is_found_by_a_place_in_it_and_beyond_the_ends_the_nearest(modules
     assert ask(modules, code) == ["2027-03-17", "2027-03-27", "2027-03-15", "2027-04-04"]
 
 
-@pytest.mark.parametrize(("pixels", "scale"), [(900, "hour"), (58, "day"), (40, "day"), (30, "week"), (6, "month"), (0.7, "quarter")])
+@pytest.mark.parametrize(
+    ("pixels", "scale"), [(900, "hour"), (58, "day"), (40, "day"), (30, "week"), (6, "month"), (0.7, "quarter")]
+)
 def test_a_width_is_called_by_the_scale_nearest_to_it(modules: Modules, pixels: float, scale: str) -> None:
     assert ask(modules, "AXIS.scale", pixels) == scale
 
@@ -67,7 +74,9 @@ PLAIN = """({x: (at) => (Date.parse(at + 'Z') - Date.parse('2027-03-15T00:00Z'))
 
 
 def place(modules: Modules, **row: Any) -> Any:
-    return modules(GEOMETRY, f"module.placeOf(row, {PLAIN})", row={"start": None, "finish": None, "kind": "task", "is_summary": False, **row})
+    return modules(
+        GEOMETRY, f"module.placeOf(row, {PLAIN})", row={"start": None, "finish": None, "kind": "task", "is_summary": False, **row}
+    )
 
 
 def test_bars_lie_from_start_to_finish_and_a_milestone_at_its_point(modules: Modules) -> None:
@@ -126,7 +135,9 @@ def test_at_the_scale_of_hours_it_is_dragged_by_quarters(modules: Modules) -> No
 
 def test_a_milestone_and_a_task_with_only_a_finish_move_by_it(modules: Modules) -> None:
     milestone = {**TASK, "kind": "milestone", "start": TASK["finish"]}
-    assert dragged(modules, "move", "2027-03-17T12:00", "2027-03-18T12:00", row=milestone)["fields"] == {"finish": "2027-03-19T17:30"}
+    assert dragged(modules, "move", "2027-03-17T12:00", "2027-03-18T12:00", row=milestone)["fields"] == {
+        "finish": "2027-03-19T17:30"
+    }
     assert "finish" in dragged(modules, "move", "2027-03-17T12:00", "2027-03-18T12:00", row={**TASK, "start": None})["fields"]
 
 
@@ -148,7 +159,12 @@ def test_a_bar_is_drawn_from_either_end(modules: Modules, turned: bool) -> None:
 
 @pytest.mark.parametrize(
     ("start", "step", "moved"),
-    [("2027-03-17", 1, "2027-03-18"), ("2027-03-19", 1, "2027-03-20"), ("2027-03-22", -1, "2027-03-20"), ("2027-03-25", 1, "2027-03-30")],
+    [
+        ("2027-03-17", 1, "2027-03-18"),
+        ("2027-03-19", 1, "2027-03-20"),
+        ("2027-03-22", -1, "2027-03-20"),
+        ("2027-03-25", 1, "2027-03-30"),
+    ],
 )
 def test_a_key_moves_a_bar_by_a_worked_day(modules: Modules, start: str, step: int, moved: str) -> None:
     row = {**TASK, "start": f"{start}T09:00:00"}

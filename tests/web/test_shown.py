@@ -15,7 +15,14 @@ COLUMNS = "/src/tasks/outline/columns.ts"
 LENS = "/src/tasks/lens.ts"
 
 #: The gallery stands above cases and glass, glass above two panes; the shop stands beside the gallery.
-TREE = [("gallery", None, 0), ("cases", "gallery", 1), ("glass", "gallery", 1), ("north", "glass", 2), ("south", "glass", 2), ("shop", None, 0)]
+TREE = [
+    ("gallery", None, 0),
+    ("cases", "gallery", 1),
+    ("glass", "gallery", 1),
+    ("north", "glass", 2),
+    ("south", "glass", 2),
+    ("shop", None, 0),
+]
 
 
 def outline() -> list[dict[str, Any]]:
@@ -102,12 +109,21 @@ def test_inner_groups_stand_under_the_head_of_their_outer_group_once(modules: Mo
     def group(*path: str, ids: list[str]) -> dict[str, Any]:
         return {"name": path[-1], "path": list(path), "ids": ids}
 
-    groups = [group("Ana", "late", ids=["north"]), group("Ana", "soon", ids=["south"]), group("Ben", "soon", ids=["shop", "cases"])]
+    groups = [
+        group("Ana", "late", ids=["north"]),
+        group("Ana", "soon", ids=["south"]),
+        group("Ben", "soon", ids=["shop", "cases"]),
+    ]
     outer = {"Ana": group("Ana", ids=[]), "Ben": group("Ben", ids=[])}
     lines = arranged(modules, {"groups": ["owner", "health"]}, {"ids": None, "groups": groups, "outer": outer})
     assert lines == ["== Ana", "= late", "north 0", "= soon", "south 0", "== Ben", "= soon", "shop 0", "cases 0"]
     flat = [group("Ana", ids=["north"]), group("Ben", ids=["shop"])]
-    assert arranged(modules, {"groups": ["owner"]}, {"ids": None, "groups": flat, "outer": outer}) == ["= Ana", "north 0", "= Ben", "shop 0"]
+    assert arranged(modules, {"groups": ["owner"]}, {"ids": None, "groups": flat, "outer": outer}) == [
+        "= Ana",
+        "north 0",
+        "= Ben",
+        "shop 0",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -134,7 +150,13 @@ def test_more_room_never_takes_a_column_away(modules: Modules, width: int, more:
 
 FIELDS = [
     {"id": "f1", "name": "Glass area", "type": "number", "kinds": ["task"], "decimals": 1, "unit": "m2", "options": []},
-    {"id": "f2", "name": "Firms", "type": "several", "kinds": [], "options": [{"id": "o1", "name": "Vantongeren"}, {"id": "o2", "name": "Ossory"}]},
+    {
+        "id": "f2",
+        "name": "Firms",
+        "type": "several",
+        "kinds": [],
+        "options": [{"id": "o1", "name": "Vantongeren"}, {"id": "o2", "name": "Ossory"}],
+    },
     {"id": "f3", "name": "Cost a day", "type": "computed", "kinds": [], "options": []},
 ]
 PROJECT = {"fields": FIELDS, "day_minutes": 450, "states": [{"id": "s1", "name": "in the shop"}], "kinds": []}
@@ -166,7 +188,16 @@ def test_a_view_names_its_columns_in_its_order_and_the_title_stands_first(module
 
 
 def task(**more: Any) -> dict[str, Any]:
-    plain = {"id": "t", "title": "Pane", "kind": "task", "is_summary": False, "state_id": "s1", "state_class": "queued", "own": {}, "percent": 0}
+    plain = {
+        "id": "t",
+        "title": "Pane",
+        "kind": "task",
+        "is_summary": False,
+        "state_id": "s1",
+        "state_class": "queued",
+        "own": {},
+        "percent": 0,
+    }
     return {**plain, **more}
 
 
@@ -182,7 +213,9 @@ def task(**more: Any) -> dict[str, Any]:
         ("own.f2", {"kind": "milestone"}, False),
     ],
 )
-def test_what_is_computed_or_foreign_to_the_kind_is_not_edited(modules: Modules, column: str, row: dict[str, Any], fixed: bool) -> None:
+def test_what_is_computed_or_foreign_to_the_kind_is_not_edited(
+    modules: Modules, column: str, row: dict[str, Any], fixed: bool
+) -> None:
     code = "module.isFixed(row, {id: column, readOnly: false}, project)"
     assert modules(COLUMNS, code, row=task(**row), column=column, project=PROJECT) is fixed
 
@@ -216,5 +249,7 @@ def test_the_text_of_a_cell(modules: Modules, column: str, row: dict[str, Any], 
 
 def test_values_of_own_fields_in_words(modules: Modules) -> None:
     code = "values.map((value) => module.ownText(field, value, {byId: new Map([['p1', {name: 'Ines Oduya'}]])}))"
-    said = modules("/src/tasks/custom-fields.ts", code, field={"options": []}, values=[True, False, None, "p1", "https://corvane.example"])
+    said = modules(
+        "/src/tasks/custom-fields.ts", code, field={"options": []}, values=[True, False, None, "p1", "https://corvane.example"]
+    )
     assert said == ["yes", "no", "", "Ines Oduya", "https://corvane.example"]

@@ -19,7 +19,14 @@ TEXT = st.text(st.characters(exclude_categories=["Cs"]), max_size=12)
 
 
 def test_clauses_that_are_not_finished_are_not_asked(modules: Modules) -> None:
-    group = {"all": [["title", "contains", ""], ["late", "yes"], {"any": [["owner", "any", []], ["owner", "any", ["p1"]]]}, {"any": []}]}
+    group = {
+        "all": [
+            ["title", "contains", ""],
+            ["late", "yes"],
+            {"any": [["owner", "any", []], ["owner", "any", ["p1"]]]},
+            {"any": []},
+        ]
+    }
     asked = modules(CONDITIONS, "module.asked(group)", group=group)
     assert asked == {"all": [["late", "yes"], {"any": [["owner", "any", ["p1"]]]}]}
 
@@ -50,7 +57,7 @@ def test_a_clause_without_its_value_cannot_be_asked_yet(modules: Modules, clause
 SCOPES = st.fixed_dictionaries(
     {
         **{name: st.lists(TEXT.filter(bool), max_size=3) for name in ("kind", "owner", "state", "state_class")},
-        **{name: TEXT for name in ("text", "where")},
+        **dict.fromkeys(("text", "where"), TEXT),
         **{name: st.none() | TEXT.filter(bool) for name in ("since", "until")},
         **{name: st.booleans() for name in ("late", "unowned", "held")},
     }
@@ -80,8 +87,6 @@ def test_counts_and_hours(modules: Modules) -> None:
     assert modules(SAY, code) == ["1 task", "3,000 tasks", "2 entries", "1.5 h", "twice"]
 
 
-@pytest.mark.parametrize(
-    ("at", "said"), [("2027-03-08T09:00:00", "8 Mar"), ("2028-03-08T09:00:00", "8 Mar 2028"), (None, "")]
-)
+@pytest.mark.parametrize(("at", "said"), [("2027-03-08T09:00:00", "8 Mar"), ("2028-03-08T09:00:00", "8 Mar 2028"), (None, "")])
 def test_a_day_of_another_year_names_it(modules: Modules, at: str | None, said: str) -> None:
     assert modules(SAY, "module.sayDay(at, new Date('2027-03-17T09:42'))", at=at) == said

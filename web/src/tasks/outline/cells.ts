@@ -5,7 +5,7 @@ import type { People } from "../../data/hooks";
 import { priorities } from "../../data/vocabulary";
 
 import type { Edit } from "../changes";
-import { type Column, cellText, isFixed, type Words } from "./columns";
+import { type Column, exactText, isFixed, type Words } from "./columns";
 
 /** The cells of some rows as text. */
 export function copyCells(
@@ -20,7 +20,7 @@ export function copyCells(
     columns.map((column) =>
       column.id === "owner"
         ? (people.byId.get(row.owner_id ?? "")?.name ?? "")
-        : cellText(row, column.id, project, now, people, words),
+        : exactText(row, column.id, project, now, people, words),
     ),
   );
   return lines.map((line) => line.join("\t")).join("\n");

@@ -171,6 +171,42 @@ const sayPeople = (row: TaskRow, people?: People) =>
     .map((one) => `${one.resource ? "crew" : (people?.byId.get(one.who)?.name ?? "somebody")} ${sayHours(one.minutes)}`)
     .join(", ");
 
+/** Minutes so that they are read back as they were: shown hours are rounded. */
+const exactHours = (minutes: number) => {
+  const rest = minutes % 60;
+  return minutes % 15 === 0
+    ? `${minutes / 60} h`
+    : minutes < 60
+      ? `${rest} min`
+      : `${Math.floor(minutes / 60)} h ${rest} min`;
+};
+
+const MOMENTS: readonly string[] = ["start", "finish", "deadline", "actual_start", "actual_finish"];
+
+/** The text of a cell for the clipboard: pasted elsewhere it gives the same value, to the minute. */
+export function exactText(
+  row: TaskRow,
+  column: ColumnId,
+  project: Project,
+  now: Date,
+  people?: People,
+  words?: Words,
+): string {
+  const shown = cellText(row, column, project, now, people, words);
+  if (!shown) return "";
+  if (MOMENTS.includes(column))
+    return String(row[column as "start"] ?? "")
+      .slice(0, 16)
+      .replace("T", " ");
+  if (column === "effort" && row.effort !== null) return exactHours(row.effort);
+  if (column === "people" && row.bookings.every((one) => !one.resource))
+    return row.bookings
+      .map((one) => `${people?.byId.get(one.who)?.name ?? "somebody"} ${exactHours(one.minutes)}`)
+      .join(", ");
+  const own = fieldOf(project, column);
+  return own?.type === "number" ? String(row.own[own.id]) : shown;
+}
+
 export function cellText(
   row: TaskRow,
   column: ColumnId,
