@@ -20,7 +20,7 @@ WRITTEN_ALONG = frozenset(
         "job_files",
         "notices",
         "migrations",
-        "projects_seen",
+        "locks",
     }
 )
 """What is written beside a change, and stays when that is taken back."""
