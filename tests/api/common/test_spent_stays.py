@@ -61,6 +61,8 @@ def test_what_was_spent_on_a_task_in_the_bin_stays_spent(lan: Caller, sign_in: S
     asked = lan("POST", "/projects/LAN/tasks/delete", {"ids": [task["id"]]}, expect=409, headers=ASK)
     said = {"2 h recorded stay in time sheets, reports and costs.", "1 expense stays in the costs."}
     assert set(asked["ripple"]["announced"]) == said
+    money = asked["ripple"]["money"]
+    assert money["at_completion"] == "77.40", money  # and not less than what is spent
     assert "Glaze" in lan.rows()
     lan("POST", "/projects/LAN/tasks/delete", {"ids": [task["id"]]})
     assert figures(lan) == before

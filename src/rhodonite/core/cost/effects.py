@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ..resources.load import NO_DATES
 from ..schedule.plan import Plan
 from ..tasks.model import Fields, Task
-from .costs import Cost, Costs, Expense, Ground, SpentEntry, lines_of, own_cost
+from .costs import Cost, Costs, Expense, Ground, SpentEntry, lines_in_bin, lines_of, own_cost
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,8 +61,12 @@ def money_effect(
     ends: dict[str, int] = defaultdict(int)
     for task_id in after.keys() | moves.keys():
         task = after.get(task_id) or plan.tasks.get(task_id)
+        spent = own_cost(lines_in_bin(plan, ground.prices, entries.get(task_id, ()), expenses.get(task_id, ()))).spent
+        goes = task is None or task.deleted_at is not None
+        # what was spent stays with the project while the task lies in the bin
+        stays = (spent if goes else 0) - (spent if task_id not in plan.rows else 0)
         now = Cost()
-        if task is not None and task.deleted_at is None:
+        if task is not None and not goes:
             dates = moves.get(task_id, NO_DATES)
             now = own_cost(lines_of(task, plan, ground, entries.get(task_id, ()), expenses.get(task_id, ()), dates))
         was = costs.of_task.get(task_id) or Cost()
@@ -72,6 +76,7 @@ def money_effect(
         for subject in (plan.project.id, task_id, *above):
             planned[subject] += now.planned - was.planned
             ends[subject] += now.at_completion - was.at_completion
+        ends[plan.project.id] += stays
     whole = costs.whole
     passed, kept = _against(budgets, ends, costs, plan.project.id)
     project = plan.project.id
