@@ -112,6 +112,21 @@ def test_hours_that_were_accepted_stay_where_they_were_accepted(lan: Caller, sig
     }
 
 
+def test_a_move_is_not_taken_back_over_hours_that_were_accepted_since(
+    lan: Caller, sign_in: SignIn, people: dict[str, Person]
+) -> None:
+    tomas, task = sign_in("member"), lan.add("Glaze")
+    enter(tomas, task, 60)
+    there = str(uuid.uuid4())
+    change = lan("POST", "/projects/LAN/copies", {"ids": {task["id"]: there}, "code": "MIL", "moves": True})["change"]
+    accept_week(lan, tomas, people["member"].id)
+    assert "accepted" in lan("POST", f"/changes/{change}/undo", expect=422)["detail"]
+    assert [one["minutes"] for one in entries(lan, {"id": there})] == [60]
+    lan("POST", "/time-sheet/judge", {"person_id": people["member"].id, "day": DAY, "accept": False, "word": "wait"})
+    lan("POST", f"/changes/{change}/undo")
+    assert [one["minutes"] for one in entries(lan, task)] == [60]
+
+
 def test_hours_and_money_go_with_a_task_that_moves_without_attachments(lan: Caller, sign_in: SignIn) -> None:
     task = lan.add("Glaze")
     enter(sign_in("member"), task, 60)

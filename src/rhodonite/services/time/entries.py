@@ -367,11 +367,14 @@ def put_back(cur: Cursor, log: Log, entries: Sequence[Entry]) -> None:
     """Take back, within a change that is open, that hours went from one task to another."""
     found = {one: entry for one, (entry, _) in rows.entries_by_id(cur, {one.subject_id for one in entries}).items()}
     back: dict[str, TimeEntry] = {}
+    closed = closed_weeks(cur, found.values())
     for one in entries:
         was, now = from_json(one.old), found.get(one.subject_id)
         project_id = task_rows.project_of(cur, was) if one.field == "task_id" else None
         if now is None or project_id is None or now.task_id != from_json(one.new):
             raise RuleError("The hours of the task were changed since, so this cannot be taken back.")
+        if project_id != now.project_id and not is_open(closed, now):
+            raise RuleError("Hours of the task were submitted, accepted or invoiced since. Return them first, then take it back.")
         back[now.id] = replace(now, task_id=was, project_id=project_id)
     _give(cur, log, back, list(found.values()))
 
