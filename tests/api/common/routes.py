@@ -373,7 +373,7 @@ class Walk:
         return one.id
 
     def _sent_file(self) -> str:
-        """A file that hangs on a mail."""
+        """A file attached to a mail."""
         file = MailFile(new_id(), "a.csv", "text/csv", b"Title")
         self.database.write(
             lambda cur: send_mail(cur, new_id(), NOW, to="a@corvane.example", subject="A", body="A", files=[file])

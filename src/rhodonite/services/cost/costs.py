@@ -200,10 +200,10 @@ def shown_money(cur: Cursor, actor: Actor, held: CachedPlan) -> Money | None:
 def on_budget(cur: Cursor, actor: Actor, project: Project) -> Worry:
     """Whether the budget of a project is passed at completion, or nearly: for who may see what it costs. Health that says so
     to others would tell them too."""
-    if not project.costs or not may_see_costs(cur, actor, project):
+    if not project.costs:
         return ""
     budget = rows.budgets(cur, project.id).get(project.id)
-    if budget is None:
+    if budget is None or not may_see_costs(cur, actor, project):
         return ""
     held = PLANS.at(cur, project, actor.clock.now())
     decimals = book_of(cur, held).ground.prices.decimals
