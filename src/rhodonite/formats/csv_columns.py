@@ -31,11 +31,26 @@ FIELDS: dict[str, str] = {
     "calendar": "Calendar",
     "marks": "Marks",
     "held": "Held",
+    "holder": "Held by task",
+    "repeats": "Repeats",
+    "keeps": "When hours change",
+    "checklists": "Checklists",
     "lane": "Lane",
     "period": "Backlog",
     "description": "Description",
 }
 """What a column can be matched to."""
+
+COLUMN_OF: dict[str, str] = {
+    "title": "title", "kind": "kind", "owner_id": "owner", "helpers": "helpers", "state_id": "state", "priority": "priority",
+    "start": "start", "finish": "finish", "duration": "duration", "elapsed": "duration", "deadline": "deadline",
+    "effort": "effort", "bookings": "people", "actual_start": "actual_start", "actual_finish": "actual_finish",
+    "percent": "percent", "number": "code", "waits_for": "waits_for", "constraint_type": "constraint",
+    "constraint_at": "constraint", "calendar_id": "calendar", "marks": "marks", "held_reason": "held", "held_by_id": "holder",
+    "lane_id": "lane", "period_id": "period", "repeats": "repeats", "keeps": "keeps", "checks": "checklists",
+    "checks_done": "checklists", "parent_id": "outline", "place": "outline",
+}  # fmt: skip
+"""By field of a task the column that holds it. Own fields have columns of their own."""
 
 
 _WORDS: dict[str, tuple[str, ...]] = {
@@ -63,7 +78,11 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "period": ("backlog", "period", "backlog period"),
     "calendar": ("calendar", "task calendar", "working calendar"),
     "marks": ("marks", "mark", "labels", "label"),
-    "held": ("held", "held by", "held because", "why held"),
+    "held": ("held", "held because", "why held"),
+    "holder": ("held by task", "held by", "blocked by"),
+    "repeats": ("repeats", "repeat", "recurrence"),
+    "keeps": ("when hours change", "what stays"),
+    "checklists": ("checklists", "checklist"),
     "description": ("description", "notes", "note", "details", "comment"),
 }
 

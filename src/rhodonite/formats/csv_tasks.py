@@ -13,14 +13,17 @@ from typing import Any
 
 from ..core.common.bounds import MOST_LINKS_OF_A_TASK
 from ..core.common.dates import read_moment
+from ..core.common.divided import divided
 from ..core.common.durations import read_duration, read_length
 from ..core.common.errors import RuleError
 from ..core.people.model import Person
 from ..core.resources.typed_bookings import Named, read_bookings, sent
+from ..core.talk.parts import read_checklists
 from ..core.tasks.custom_fields import CustomField
 from ..core.tasks.custom_values import read_value, say_rounding
-from ..core.tasks.model import CONSTRAINT_WORDS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
+from ..core.tasks.model import CONSTRAINT_WORDS, KEEPS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
 from ..core.tasks.quick_entry import find_person
+from ..core.tasks.recurrence_words import read_repeat_line, say_repeat
 from ..core.tasks.typed_links import TaskNames, read_links
 from .csv_columns import FIELDS
 from .csv_names import nearest
@@ -41,7 +44,7 @@ class Unknown:
     """A name in the file that nobody and nothing here has, to be matched by hand.
 
     Attributes:
-        field: ``people``, ``state``, ``kind``, ``marks``, ``calendar``, or the key of an own field that is a choice.
+        field: ``people``, ``bookings``, ``state``, ``kind``, ``marks``, ``calendar``, or the key of an own field that is a choice.
         rows: in how many cells it stands.
         means: the id that it is taken for; None leaves it out.
         answered: True where a person has said what it means, False where ``means`` is a proposal.
@@ -66,6 +69,8 @@ class ReadTask:
     points: dict[str, list[str]] = field(default_factory=dict)
     fields: dict[str, Any] = field(default_factory=dict)
     description: str = ""
+    held_by: str | None = None
+    checklists: list[tuple[str, list[tuple[str, bool]]]] = field(default_factory=list)
 
 
 @dataclass(slots=True)
@@ -108,10 +113,16 @@ class Reading:
     periods: Mapping[str, str] = field(default_factory=dict)
     far: Callable[[str, int], str | None] = lambda _code, _number: None
 
+    def can_be_booked(self) -> Sequence[Named]:
+        """Who can be booked."""
+        return self.bookable or [Named(one.id, one.name) for one in self.people if one.active]
+
     def choices(self, name: str) -> dict[str, str]:
         """What a name in a field can mean: names by id. Empty for a field that has no names."""
         if name == "people":
             return {one.id: one.name for one in self.people if one.active}
+        if name == "bookings":
+            return {one.id: one.name for one in self.can_be_booked()}
         if name == "state":
             return {one.id: one.name for one in self.states}
         if name == "kind":
@@ -196,12 +207,12 @@ class _Reader:
         task = ReadTask(line, values.pop("title", ""))
         self.above.append((values.pop("outline", ""), values.pop("parent", "")))
         self.waits.append((values.pop("code", ""), values.pop("waits_for", "")))
-        points = {name for name in values if name in self.own and self.own[name].type == "tasks"}
+        points = {name for name in values if name == "holder" or (name in self.own and self.own[name].type == "tasks")}
         self.pointing.append({name: values.pop(name) for name in points})
         if not task.title:
             self.wrong(line, "title", "This row has no title.")
         task.description = values.pop("description", "")
-        for name in sorted(values, key=lambda one: one != "calendar"):  # whose days a duration counts
+        for name in sorted(values, key=_when_read):
             try:
                 if name.startswith(OWN):
                     self.read_own(task, name, values[name])
@@ -273,8 +284,14 @@ class _Reader:
             found[task_id] = None
         return list(found)
 
-    def known(self, name: str, text: str) -> str | None:
-        """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed."""
+    def known(self, name: str, text: str, *, matched: bool = True) -> str | None:
+        """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed.
+
+        Args:
+            matched: False for a name that nobody alone is called.
+        """
+        if not matched:
+            return self._matched(name, text)
         if name not in self._names:
             self._names[name] = {words.casefold(): one for one, words in self.against.choices(name).items()}
         found = self._names[name].get(text.casefold())
@@ -305,13 +322,12 @@ class _Reader:
         return self._people[word] or self._matched("people", word)
 
     def several(self, name: str, text: str, signs: re.Pattern[str] = _SEVERAL) -> list[str]:
-        """Several names in one cell; a name that has such a sign in it stands alone, or between semicolons."""
+        """Several names in one cell. A name that has such a sign in it is found as a whole."""
         one = self.person if name == "people" else lambda word: self.known(name, word)
-        if name != "people" and text.casefold() in {words.casefold() for words in self.against.choices(name).values()}:
-            parts = [text]
-        else:
-            parts = text.split(";") if ";" in text else signs.split(text)
-        found = [one(part.strip()) for part in parts if part.strip()]
+        names = {words.casefold() for words in self.against.choices(name).values()}
+        found = [
+            one(part) for part in divided(text, re.compile(";") if ";" in text and text.casefold() not in names else signs, names)
+        ]
         return list(dict.fromkeys(each for each in found if each is not None))
 
     def moment(self, text: str) -> date | datetime:
@@ -341,6 +357,8 @@ class _Reader:
                     continue
                 if name == "waits_for":
                     task.waits_for = links
+                elif name == "holder":
+                    task.held_by = links[0].from_id if links else None
                 else:
                     task.points[name] = [link.from_id for link in links]
 
@@ -381,6 +399,11 @@ class _Reader:
             settled |= way.keys()
 
 
+def _when_read(name: str) -> int:
+    """Columns that others count by come first: a calendar before a duration, dates before a repeat."""
+    return 0 if name == "calendar" else 2 if name == "repeats" else 1
+
+
 def _month_comes_first(table: Table, matching: Sequence[str | None]) -> bool:
     """True where a date column has a value such as 3/25/2027, so that 3/8/2027 is in March too."""
     for index, name in enumerate(matching):
@@ -418,8 +441,14 @@ def _read_helpers(reader: _Reader, task: ReadTask, text: str) -> None:
 
 
 def _read_people(reader: _Reader, task: ReadTask, text: str) -> None:
-    known = reader.against.bookable or [Named(one.id, one.name) for one in reader.against.people if one.active]
-    task.fields["bookings"] = sent(read_bookings(text, known, reader.against.day_minutes, task.fields.get("effort") or 0))
+    known = reader.against.can_be_booked()
+    by_id = {one.id: one for one in known}
+
+    def ask(name: str) -> Named | None:
+        return by_id.get(reader.known("bookings", name, matched=False) or "")
+
+    found = read_bookings(text, known, reader.against.day_minutes, task.fields.get("effort") or 0, ask)
+    task.fields["bookings"] = sent(found)
 
 
 def _read_marks(reader: _Reader, task: ReadTask, text: str) -> None:
@@ -444,6 +473,23 @@ def _read_priority(_: _Reader, task: ReadTask, text: str) -> None:
 
 def _read_held(_: _Reader, task: ReadTask, text: str) -> None:
     task.fields["held_reason"] = text
+
+
+def _read_repeats(reader: _Reader, task: ReadTask, text: str) -> None:
+    at = task.fields.get("start") or task.fields.get("finish") or reader.against.today
+    first = at.date() if isinstance(at, datetime) else at
+    task.fields["repeats"] = say_repeat(read_repeat_line(text, reader.against.today, first), reader.against.today)
+
+
+def _read_keeps(_: _Reader, task: ReadTask, text: str) -> None:
+    word = text.casefold().removesuffix(" stays").removesuffix(" stay")
+    if word not in KEEPS:
+        raise RuleError(f"“{text}” is none of hours stay, length stays and units stay.")
+    task.fields["keeps"] = word
+
+
+def _read_checklists(_: _Reader, task: ReadTask, text: str) -> None:
+    task.checklists = read_checklists(text)
 
 
 def _read_percent(_: _Reader, task: ReadTask, text: str) -> None:
@@ -488,6 +534,9 @@ _READERS: dict[str, Callable[[_Reader, ReadTask, str], None]] = {
     "calendar": _read_name("calendar_id", "calendar"),
     "marks": _read_marks,
     "held": _read_held,
+    "repeats": _read_repeats,
+    "keeps": _read_keeps,
+    "checklists": _read_checklists,
     "lane": _read_name("lane_id", "lane"),
     "period": _read_name("period_id", "period"),
 }

@@ -7,11 +7,13 @@ from __future__ import annotations
 
 import json
 from datetime import date
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, NaiveDatetime, model_validator
 
-from ..core.tasks.model import ConstraintType, LinkType
+from ..core.common.bounds import MOST_BOOKED_DAYS, MOST_PEOPLE
+from ..core.tasks.model import BookingShape, ConstraintType, LinkType, ResourceKind
 
 Moment = Annotated[NaiveDatetime, AfterValidator(lambda at: at.replace(second=0, microsecond=0))]
 Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
@@ -111,23 +113,34 @@ class AbsencePart(Part):
 
 
 class ResourcePart(Part):
-    """What tasks share: a person, a crew, a machine."""
+    """What tasks share or use up: a person, a crew, a machine; a material by its unit; a fixed cost."""
 
     id: str
     name: str = ""
-    kind: Literal["labour"] = "labour"
+    kind: ResourceKind = "labour"
+    unit: str = Field("", max_length=40, description="Of a material")
     capacity: float = Field(1, gt=0, le=1_000_000, description="Units that there are at once")
     calendar: str | None = Field(None, description="When it can be taken; null: whenever a task runs")
     absences: list[AbsencePart] = []
 
 
 class BookingPart(Part):
-    """What a task takes of a resource while it runs: units, or minutes in all, from which the units follow."""
+    """What a task takes of a resource: of labour units while it runs, or minutes in all, from which the units follow; of a
+    material or a fixed cost an amount."""
 
     task: str
     resource: str
     units: float | None = Field(None, gt=0, le=1_000_000, description="Of the capacity; half a person is 0.5")
     minutes: int | None = Field(None, ge=0, le=LONGEST)
+    shape: BookingShape = Field("even", description="How the minutes lie over the task: most at first, most at last, by day")
+    by_day: list[Annotated[int, Field(ge=0, le=24 * 60 * MOST_PEOPLE)]] = Field(
+        [],
+        max_length=MOST_BOOKED_DAYS,
+        description="The minutes of each working day from the first on, where they are set by day",
+    )
+    amount: Decimal | None = Field(
+        None, gt=0, max_digits=15, decimal_places=3, description="Units of a material, or a sum in the project’s currency"
+    )
 
 
 class PlanFile(Part):
@@ -140,6 +153,7 @@ class PlanFile(Part):
     links: list[LinkPart] = []
     resources: list[ResourcePart] = []
     bookings: list[BookingPart] = []
+    left_out: list[str] = Field([], description="What the project has and this file does not hold, in words")
 
 
 class TaskChange(Part):

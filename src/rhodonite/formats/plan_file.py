@@ -71,6 +71,25 @@ def read_text(text: str, model: type[PlanFile] | type[ChangesFile], name: str) -
         raise FileError(f"{name}, {say_place(first['loc'])}: {first['msg'].removeprefix('Value error, ')}.") from error
 
 
+HELD = frozenset(
+    {
+        "title", "parent_id", "place", "kind", "duration", "elapsed", "calendar_id", "constraint_type", "constraint_at", "deadline",
+        "percent", "actual_start", "actual_finish", "start", "finish", "waits_for", "bookings",
+    }
+)  # fmt: skip
+"""Fields of a task that a plan file holds; of kinds only whether it is a milestone."""
+NOT_HELD: dict[str, tuple[str, str]] = {
+    "number": ("number of a task", "numbers of tasks"), "owner_id": ("owner", "owners"), "helpers": ("task’s helpers", "tasks’ helpers"),
+    "state_id": ("state", "states"), "priority": ("priority", "priorities"), "effort": ("estimate", "estimates"),
+    "marks": ("task’s marks", "tasks’ marks"), "own": ("task’s own fields", "tasks’ own fields"),
+    "held_reason": ("reason to be held", "reasons to be held"), "held_by_id": ("task held by another", "tasks held by another"),
+    "repeats": ("repeat", "repeats"), "keeps": ("choice of what stays when hours change", "choices of what stays when hours change"),
+    "lane_id": ("lane set by hand", "lanes set by hand"), "period_id": ("place in the backlog", "places in the backlog"),
+    "checks": ("task’s checklists", "tasks’ checklists"), "checks_done": ("", ""),
+}  # fmt: skip
+"""Fields of a task that it does not hold, and how each is counted in words; nothing for what another counts."""
+
+
 def say_place(place: Iterable[int | str]) -> str:
     """``tasks[3].duration`` for a place in a document."""
     text = "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in place)
@@ -219,13 +238,16 @@ def write_calendar(calendar_id: str, name: str, calendar: WorkingCalendar) -> Ca
 
 
 def write_plan(
-    plan: PlanInput, name: str, takers: Sequence[tuple[Taker, str]] = (), booked: Sequence[tuple[str, str, int]] = ()
+    plan: PlanInput,
+    name: str,
+    resources: Sequence[ResourcePart] = (),
+    bookings: Sequence[BookingPart] = (),
+    left_out: Sequence[str] = (),
 ) -> PlanFile:
     """A plan as a document; ``to_plan`` is the inverse.
 
     Args:
-        takers: who is booked, each with the name.
-        booked: task, who, and minutes.
+        left_out: in words what the project has and the file does not hold.
     """
 
     def moment(minute: int | None) -> datetime | None:
@@ -265,13 +287,14 @@ def write_plan(
             LinkPart(source=link.from_id, target=link.to_id, type=link.type, lag=link.lag, elapsed=link.elapsed)
             for link in plan.links
         ],
-        resources=[ResourcePart(id=one.id, name=called, capacity=one.capacity) for one, called in takers],
-        bookings=[BookingPart(task=task, resource=who, minutes=min(minutes, LONGEST)) for task, who, minutes in booked],
+        resources=list(resources),
+        bookings=list(bookings),
+        left_out=list(left_out),
     )
 
 
 def to_takers(document: PlanFile, plan: PlanInput, name: str) -> tuple[list[Taker], list[Demand]]:
-    """The resources of a plan, and what its tasks take of them.
+    """Who and what is shared in a plan, and what its tasks take of them; what is used up is left out.
 
     Args:
         plan: what the document says but for these.
@@ -280,9 +303,10 @@ def to_takers(document: PlanFile, plan: PlanInput, name: str) -> tuple[list[Take
     Raises:
         FileError: a booking or a resource names something that is not there.
     """
-    takers = [_taker(one, plan, name) for one in document.resources]
-    known = {one.id for one in takers}
-    if len(known) < len(takers):
+    takers = [_taker(one, plan, name) for one in document.resources if one.kind == "labour"]
+    known = {one.id for one in document.resources}
+    shared = {one.id for one in takers}
+    if len(known) < len(document.resources):
         raise FileError(f"{name}, resources: two of them have the same id. Each needs its own.")
     tasks = {task.id: task for task in plan.tasks}
     demands = []
@@ -290,6 +314,8 @@ def to_takers(document: PlanFile, plan: PlanInput, name: str) -> tuple[list[Take
         if one.task not in tasks or one.resource not in known:
             gone = one.task if one.task not in tasks else one.resource
             raise FileError(f"{name}, bookings: {gone!r} is not there.")
+        if one.resource not in shared:
+            continue
         demands.append(Demand(one.task, one.resource, _units(one, tasks[one.task], plan)))
     return takers, demands
 

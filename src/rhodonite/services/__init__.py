@@ -13,7 +13,7 @@ from .schedule import drafts, plan_files, reschedule
 from .talk import copies, notices
 from .tasks import csv_import, recurrence, tasks
 from .time import entries, ledger
-from .views import tied
+from .views import csv_export, tied
 
 __all__ = [
     "blanks",
@@ -21,6 +21,7 @@ __all__ = [
     "budgets",
     "copies",
     "costs",
+    "csv_export",
     "csv_import",
     "drafts",
     "entries",

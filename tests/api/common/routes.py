@@ -229,7 +229,7 @@ def call(caller: Caller, method: str, path: str, words: dict[str, str]) -> int:
         return caller.client.post(address, files={"file": ("t.csv", b"Title\nA\n")}, data={"matching": '["title"]'}).status_code
     if path in TABLES:
         return caller.client.post(address, files={"file": ("t.csv", filled(TABLES[path], words).encode())}).status_code
-    if (method, path) == ("POST", "/api/projects/{code}/plan.json"):
+    if method == "POST" and path in {"/api/projects/{code}/plan.json", "/api/projects/{code}/plan.json/preview"}:
         return caller.client.post(address, files={"file": ("plan.json", PLAN)}).status_code
     return caller.client.request(method, address, json=filled(BODIES.get((method, path)), words)).status_code
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import uuid
 from typing import Any
 
@@ -677,7 +678,9 @@ def test_bookings_leave_and_come_with_the_plan_file(lan: Caller, people: dict[st
     assert sorted(one["minutes"] for one in plan["bookings"]) == [300, 480]
     lan("POST", "/projects", {"code": "COP", "name": "Copy", "start_day": "2027-03-15"})
     lan("PATCH", "/projects/COP", {"revision": 99, "hours": True})
-    lan("POST", "/projects/COP/plan.json", files={"file": ("plan.json", file)})
+    lan("POST", "/projects/COP/plan.json", files={"file": ("plan.json", file)}, expect=422)  # nobody has said who the divers are
+    left_out = {"answers": json.dumps({"bookings": {"Divers": None}})}
+    lan("POST", "/projects/COP/plan.json", files={"file": ("plan.json", file)}, data=left_out)
     rows = lan("GET", "/projects/COP/tasks")["rows"]
     assert [[(one["who"], one["minutes"]) for one in row["bookings"]] for row in rows] == [[(who.id, 300)]]  # COP has no divers
 

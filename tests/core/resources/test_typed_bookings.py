@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -10,6 +11,8 @@ from hypothesis import strategies as st
 
 from rhodonite.core.common.errors import RuleError
 from rhodonite.core.resources.typed_bookings import Named, read_bookings
+from rhodonite.core.tasks.booked import say_booked
+from rhodonite.core.tasks.model import Booking
 
 KNOWN = [
     Named("t", "Tomas Brekke"),
@@ -104,3 +107,34 @@ def test_a_name_may_end_in_a_number() -> None:
     assert found("crane 2 350") == [("c", None, 350_000)]
     assert found("Crane 21 4 h; Crane 2: 12.50") == [("n", 240, 0), ("c", None, 12_500)]
     assert found("Glass panes 12") == [("g", None, 12_000)]
+
+
+def test_a_name_may_have_signs_in_it() -> None:
+    known = [*KNOWN, Named("c", "Stone cutter, to be found", True), Named("x", "Stone cutter", True)]
+    found = read_bookings("Stone cutter, to be found 16 h, Stone cutter 3 h; Tomas 2 h", known, 450, 0)
+    assert [(one.who.id, one.minutes) for one in found] == [("c", 960), ("x", 180), ("t", 120)]
+
+
+@pytest.mark.parametrize(
+    ("text", "shape", "by_day", "minutes"),
+    [
+        ("Yuki 10 h most at first", "front", (), 600),
+        ("Yuki 50 % most at last", "back", (), None),
+        ("Yuki 2 × 5 h + 0 h + 75 min", "by_day", (300, 300, 0, 75), 675),
+        ("Yuki 3h + 1h", "by_day", (180, 60), 240),
+    ],
+)
+def test_how_hours_lie_may_be_typed(text: str, shape: str, by_day: tuple[int, ...], minutes: int | None) -> None:
+    [one] = read_bookings(text, KNOWN, 450, 0)
+    assert (one.shape, one.by_day, one.minutes) == (shape, by_day, minutes)
+
+
+@given(
+    st.sampled_from(["even", "front", "back"]),
+    st.integers(1, 6_000),
+    st.lists(st.integers(0, 1_440), max_size=12),
+)
+def test_what_is_written_exactly_is_read_back(shape: Any, minutes: int, by_day: list[int]) -> None:
+    booking = Booking("t", sum(by_day), "by_day", tuple(by_day)) if by_day else Booking("t", minutes, shape)
+    [one] = read_bookings(f"Tomas Brekke {say_booked(booking, exact=True)}", KNOWN, 450, 0)
+    assert (one.minutes, one.shape, one.by_day) == (booking.minutes, booking.shape, booking.by_day)

@@ -101,7 +101,7 @@ def test_a_duration_in_words_says_whether_it_elapses() -> None:
         ("elapsed", 1, "Say true"),
         ("push_to", "", "which day"),
         ("stretch_to", None, "which day"),
-        ("repeats", "weekly", "Say how it repeats"),
+        ("repeats", 7, "Say how it repeats"),
         ("repeats", {"words": "weekly", "ahead": "3"}, "Say “ahead” as a whole number"),
         ("repeats", {"words": "now and then"}, "now and then"),
         ("waits_for", 12, "links as a list"),

@@ -1414,6 +1414,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{code}/plan.json/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Plan
+         * @description Read a plan file without writing anything.
+         */
+        post: operations["preview_plan_api_projects__code__plan_json_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{code}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Left Out
+         * @description What files of a project do not hold, as far as one may see it.
+         */
+        get: operations["list_left_out_api_projects__code__left_out_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/subscriptions": {
         parameters: {
             query?: never;
@@ -5005,7 +5045,7 @@ export interface components {
             matching?: string | null;
             /**
              * Answers
-             * @description JSON: by field (people, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
+             * @description JSON: by field (people, bookings, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
              */
             answers?: string | null;
         };
@@ -5033,6 +5073,11 @@ export interface components {
         Body_import_plan_api_projects__code__plan_json_post: {
             /** File */
             file: string;
+            /**
+             * Answers
+             * @description JSON: by field (people, bookings, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
+             */
+            answers?: string | null;
         };
         /** Body_import_rates_api_rates_table_post */
         Body_import_rates_api_rates_table_post: {
@@ -5060,9 +5105,14 @@ export interface components {
             matching?: string | null;
             /**
              * Answers
-             * @description JSON: by field (people, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
+             * @description JSON: by field (people, bookings, state, kind, marks, calendar, or the key of an own field) and name in the file the id that it means, or null to leave it out
              */
             answers?: string | null;
+        };
+        /** Body_preview_plan_api_projects__code__plan_json_preview_post */
+        Body_preview_plan_api_projects__code__plan_json_preview_post: {
+            /** File */
+            file: string;
         };
         /**
          * BookableOut
@@ -8085,6 +8135,26 @@ export interface components {
             what: string;
         };
         /**
+         * LeftOutOut
+         * @description What a project has and files of it do not hold, in words.
+         */
+        LeftOutOut: {
+            /**
+             * Table
+             * @description CSV or XLSX of its tasks, with all columns
+             * @example [
+             *       "12 comments",
+             *       "4 files"
+             *     ]
+             */
+            table: string[];
+            /**
+             * Plan
+             * @description Its plan file
+             */
+            plan: string[];
+        };
+        /**
          * LengthAsked
          * @description A change of a task's length, as it would be sent.
          */
@@ -10030,6 +10100,30 @@ export interface components {
              * @description In these days, the latest first
              */
             spells: components["schemas"]["SpellOut"][];
+        };
+        /**
+         * PlanPreviewOut
+         * @description What a plan file would bring.
+         */
+        PlanPreviewOut: {
+            /** Tasks */
+            tasks: number;
+            /** Unknown */
+            unknown: components["schemas"]["UnknownOut"][];
+            /**
+             * Choices
+             * @description What its names can mean: names by id
+             */
+            choices: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Left Out
+             * @description What the file says and is not brought in, in words
+             */
+            left_out: string[];
         };
         /**
          * PointOut
@@ -13123,6 +13217,18 @@ export interface components {
              * @default 0
              */
             amount: number;
+            /**
+             * Shape
+             * @default even
+             * @enum {string}
+             */
+            shape: "even" | "front" | "back" | "by_day";
+            /**
+             * By Day
+             * @description Minutes of each day, where they are set by day
+             * @default []
+             */
+            by_day: number[];
             /**
              * Said
              * @description The same in words
@@ -17495,6 +17601,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_plan_api_projects__code__plan_json_preview_post: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_plan_api_projects__code__plan_json_preview_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPreviewOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_left_out_api_projects__code__left_out_get: {
+        parameters: {
+            query?: {
+                /** @description As the header Rhodonite-Draft, for links to files */
+                draft?: string | null;
+            };
+            header?: {
+                /** @description UUID of this change, made by the client */
+                "rhodonite-change"?: string | null;
+                /** @description “ask” or “ask 1.5”: refuse with 409 and the ripple where other tasks move (by more working days). “all 57”, “only 57”: apply what was shown at that revision, to all or to what was touched alone. “alone 57”: refuse with what “only” does, in words. */
+                "rhodonite-ripple"?: string | null;
+                /** @description The draft that the person is in: it is read, and changes to tasks go into it */
+                "rhodonite-draft"?: string | null;
+                /** @description Why a limit of the board is passed, percent-encoded as in an address */
+                "rhodonite-reason"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutOut"];
                 };
             };
             /** @description Validation Error */

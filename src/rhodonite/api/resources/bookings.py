@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from fastapi import Response
 from pydantic import BaseModel, Field
 
-from ...core.tasks.model import ResourceKind
+from ...core.resources.typed_bookings import LONGEST
+from ...core.tasks.model import BookingShape, ResourceKind
 from ...services.resources import booking
 from ...services.tasks.tasks import MOST_AT_ONCE
 from ..common.inputs import Fields, Id, make_router
@@ -31,7 +32,7 @@ class TypedBookings(BaseModel):
     """Bookings as they are typed."""
 
     task_id: Id
-    text: Annotated[str, Field(max_length=2_000, examples=["Tomas 10h, Yuki 50 %"])]
+    text: Annotated[str, Field(max_length=LONGEST, examples=["Tomas 10h, Yuki 50 %"])]
 
 
 class UnderstoodOut(BaseModel):
@@ -43,6 +44,8 @@ class UnderstoodOut(BaseModel):
     units: float | None
     of: ResourceKind = "labour"
     amount: int = Field(0, description="Thousandths of a material’s unit, or of the currency")
+    shape: BookingShape = "even"
+    by_day: list[int] = Field([], description="Minutes of each day, where they are set by day")
     said: str = Field(description="The same in words")
 
 
@@ -63,6 +66,8 @@ def read_bookings(code: str, body: TypedBookings, use: Using) -> list[Understood
             units=one.units,
             of=one.who.of,
             amount=one.amount,
+            shape=one.shape,
+            by_day=list(one.by_day),
             said=one.said,
         )
         for one in use.read(booking.read_typed, code, body.task_id, body.text)

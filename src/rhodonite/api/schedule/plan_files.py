@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from datetime import datetime
 from typing import Annotated
 
@@ -19,7 +20,7 @@ from ...store.calendar.feeds import Subscription
 from ...store.common.database import Database
 from ..common.inputs import Code, Id, make_router
 from ..common.use import Use, Using, base_url, get_clock, get_database, needs
-from ..tasks.csv_files import ImportedOut
+from ..tasks.csv_files import AnswersForm, ImportedOut, UnknownOut, read_answers
 
 router = make_router("exchange")
 LARGEST = 50 * 2**20
@@ -53,9 +54,17 @@ def export_plan(code: str, use: Using) -> Response:
     return Response(body, media_type="application/json", headers={"Content-Disposition": disposition})
 
 
-@router.post("/projects/{code}/plan.json", openapi_extra=needs("edit", file=LARGEST))
-def import_plan(code: str, file: UploadFile, use: Using) -> ImportedOut:
-    """Bring the tasks, links and calendars of a plan file in. A long one is read by the worker."""
+class PlanPreviewOut(BaseModel):
+    """What a plan file would bring."""
+
+    tasks: int
+    unknown: list[UnknownOut]
+    choices: dict[str, dict[str, str]] = Field(description="What its names can mean: names by id")
+    left_out: list[str] = Field(description="What the file says and is not brought in, in words")
+
+
+def _read(file: UploadFile) -> tuple[bytes, str, str]:
+    """The bytes of a file, its text and its name."""
     data = file.file.read(LARGEST + 1)
     if len(data) > LARGEST:
         raise RuleError("The file is larger than 50 MB. Split the plan into several files.", "file")
@@ -63,15 +72,44 @@ def import_plan(code: str, file: UploadFile, use: Using) -> ImportedOut:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise RuleError("The file is not UTF-8 text, so it is no plan file.", "file") from error
-    name = (file.filename or "plan.json")[:255]
+    return data, text, (file.filename or "plan.json")[:255]
+
+
+@router.post("/projects/{code}/plan.json/preview", openapi_extra=needs("edit", file=LARGEST))
+def preview_plan(code: str, file: UploadFile, use: Using) -> PlanPreviewOut:
+    """Read a plan file without writing anything."""
+    _, text, name = _read(file)
+    return PlanPreviewOut.model_validate(asdict(use.read(plan_files.preview_plan, code, text, name)))
+
+
+@router.post("/projects/{code}/plan.json", openapi_extra=needs("edit", file=LARGEST))
+def import_plan(code: str, file: UploadFile, use: Using, answers: AnswersForm = None) -> ImportedOut:
+    """Bring the tasks, links and calendars of a plan file in. A long one is read by the worker."""
+    data, text, name = _read(file)
+    means = read_answers(answers).get("bookings", {})
     if len(data) <= LONG:
-        return ImportedOut(tasks=use.write(plan_files.import_plan, code, text, name), change=use.actor.change_id)
+        return ImportedOut(tasks=use.write(plan_files.import_plan, code, text, name, means), change=use.actor.change_id)
 
     def start(cur: Cursor, actor: Actor) -> str:
         project = open_project(cur, actor, code, "edit")
-        return jobs.start_job(cur, actor, "plan file", project.id, {"code": code, "name": name}, data).id
+        return jobs.start_job(cur, actor, "plan file", project.id, {"code": code, "name": name, "means": means}, data).id
 
     return ImportedOut(change=use.actor.change_id, job=use.write(start))
+
+
+class LeftOutOut(BaseModel):
+    """What a project has and files of it do not hold, in words."""
+
+    table: list[str] = Field(description="CSV or XLSX of its tasks, with all columns", examples=[["12 comments", "4 files"]])
+    plan: list[str] = Field(description="Its plan file")
+
+
+@router.get("/projects/{code}/left-out", openapi_extra=needs("see"))
+def list_left_out(code: str, use: Using) -> LeftOutOut:
+    """What files of a project do not hold, as far as one may see it."""
+    return LeftOutOut(
+        table=use.read(plan_files.read_left_out, code, "table"), plan=use.read(plan_files.read_left_out, code, "plan")
+    )
 
 
 @router.get("/subscriptions", openapi_extra=needs("person"))

@@ -33,7 +33,7 @@ AnswersForm = Annotated[
     str | None,
     Form(
         max_length=MB,
-        description="JSON: by field (people, state, kind, marks, calendar, or the key of an own field) and name in the"
+        description="JSON: by field (people, bookings, state, kind, marks, calendar, or the key of an own field) and name in the"
         " file the id that it means, or null to leave it out",
     ),
 ]
@@ -93,8 +93,13 @@ def _wanted(matching: str | None, answers: str | None) -> Wanted:
         columns = _Matching.validate_json(matching) if matching else None
     except ValidationError as error:
         raise RuleError("The matching of columns is a list of fields, null where a column is left out.", "matching") from error
+    return Wanted(columns, read_answers(answers))
+
+
+def read_answers(answers: str | None) -> dict[str, dict[str, str | None]]:
+    """By field and name what names in a file mean. Raises RuleError where that is no such thing."""
     try:
-        return Wanted(columns, _Answers.validate_json(answers) if answers else {})
+        return _Answers.validate_json(answers) if answers else {}
     except ValidationError as error:
         raise RuleError("Say by field and name what each name means, an id or null.", "answers") from error
 

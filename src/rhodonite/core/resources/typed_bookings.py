@@ -1,24 +1,34 @@
-"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, Oona 3h a day, scaffolders 2 d, glass panes 12, permit 350``."""
+"""Bookings as people type them: ``Tomas 10h, Yuki 50 %, Oona 3h a day, scaffolders 2 d, glass panes 12, permit 350``.
+
+How the hours lie over the task may follow: ``Tomas 10 h most at first``; hours of each day are a sum: ``Yuki 2 × 5 h + 1 h``.
+"""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from ..common.bounds import MOST_BOOKINGS
+from ..common.bounds import MOST_BOOKED_DAYS, MOST_BOOKINGS
+from ..common.divided import divided
 from ..common.durations import read_duration, read_rate, say_hours
 from ..common.errors import RuleError
-from ..tasks.booked import FULL, MOST_AMOUNT, PARTS, say_amount
-from ..tasks.model import ResourceKind
+from ..tasks.booked import FULL, MOST_AMOUNT, PARTS, SHAPE_WORDS, say_amount, say_days
+from ..tasks.model import BookingShape, ResourceKind
 
-LONGEST = 2_000
+_SIGNS = re.compile(r"[;\n]|,(?!\d)")
+_TIMES = re.compile(r"(?P<days>\d{1,4})\s*[×x]\s*(?P<amount>.+)")
+LONGEST = 10_000
 """Characters of typed bookings."""
 _AMOUNT = re.compile(
     r"(?P<name>.*?)(?:^|[\s:]+)(?P<amount>(?:[\d.,]*[\d½¼¾]|half\b|full\b|whole\b|an?\s+(?:day|week|hour)\b).*)", re.IGNORECASE
 )
+
+
+class _NotFound(RuleError):
+    """A name that is nobody's, or several people's."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,27 +63,42 @@ class Understood:
     units: float | None
     said: str
     amount: int = 0
+    shape: BookingShape = "even"
+    by_day: tuple[int, ...] = ()
 
 
-def read_bookings(text: str, known: Sequence[Named], day_minutes: int, open_minutes: int) -> list[Understood]:
+def read_bookings(
+    text: str, known: Sequence[Named], day_minutes: int, open_minutes: int, ask: Callable[[str], Named | None] | None = None
+) -> list[Understood]:
     """Read typed bookings. A name without an amount takes what is open; a bare number is hours.
 
     Args:
         known: who can be booked.
         day_minutes: of a day's work.
         open_minutes: of the estimate that nobody is booked for, once what is typed is no longer counted.
+        ask: whom a name means that is nobody's or several people's, None to leave that booking out.
 
     Raises:
         RuleError: a name that is nobody's or several people's, an amount that cannot be read, or nothing to take.
     """
     if len(text) > LONGEST:
         raise RuleError(f"Bookings are typed in {LONGEST} characters at most.", "text")
-    pieces = [piece.strip() for piece in re.split(r"[;\n]|,(?!\d)", text) if piece.strip()]
+    signed = {name for one in known if _SIGNS.search(name := " ".join(one.name.casefold().split()))}
+    pieces = divided(text, _SIGNS, signed, lambda part: any(_begins(" ".join(part.split()).casefold(), name) for name in signed))
     if len(pieces) > MOST_BOOKINGS:
         raise RuleError(f"A task has {MOST_BOOKINGS} bookings at most. Divide it into several.", "text")
     found: list[Understood] = []
     for piece in pieces:
-        who, amount = _divided(piece, known)
+        try:
+            who, amount = _divided(piece, known)
+        except _NotFound:
+            if ask is None:
+                raise
+            name, amount = _name_and_amount(piece, day_minutes)
+            meant = ask(name)
+            if meant is None:
+                continue
+            who = meant
         if any(one.who.id == who.id for one in found):
             raise RuleError(f"{who.name} is named twice. Put their hours together.", "text")
         found.append(_understood(who, amount, day_minutes, open_minutes - sum(one.minutes or 0 for one in found)))
@@ -84,7 +109,11 @@ def sent(understood: Sequence[Understood]) -> list[dict[str, Any]]:
     """Bookings that were understood, in the form in which the field of a task is sent."""
     return [
         {"who": one.who.id, "resource": one.who.resource, "minutes": one.minutes, "units": one.units}
-        | ({"of": one.who.of, "amount": one.amount} if one.who.of != "labour" else {})
+        | (
+            {"of": one.who.of, "amount": one.amount}
+            if one.who.of != "labour"
+            else {"shape": one.shape, "by_day": list(one.by_day)}
+        )
         for one in understood
     ]
 
@@ -102,6 +131,19 @@ def _divided(piece: str, known: Sequence[Named]) -> tuple[Named, str]:
     return _find(name, known), amount
 
 
+def _name_and_amount(piece: str, day_minutes: int) -> tuple[str, str]:
+    """A name that is not known, which may end in a number, and the longest amount behind it that can be read."""
+    anybody = Named("", "somebody")
+    for at in re.finditer(r"[\s:]+(?=[\d½¼¾]|half\b|full\b|whole\b)", piece):
+        amount = piece[at.end() :].casefold()
+        try:
+            _understood(anybody, amount, day_minutes, 0)
+        except RuleError:
+            continue
+        return piece[: at.start()].strip(), amount
+    return piece, ""
+
+
 def _begins(folded: str, name: str) -> bool:
     """True where a text is a name, or begins with it and goes on with something else."""
     called = " ".join(name.split()).casefold()
@@ -114,6 +156,13 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
     if who.of != "labour":
         number = _amount(who, amount)
         return Understood(who, None, None, f"{who.name}: {f'{say_amount(who.of, number)} {who.unit}'.strip()}", number)
+    if "+" in amount or _TIMES.fullmatch(amount):
+        by_day = _hours_by_day(amount, day_minutes)
+        return Understood(who, sum(by_day), None, f"{who.name}: {say_days(by_day)}, day by day", 0, "by_day", by_day)
+    amount, shape = _shaped(amount)
+    if shape != "even":
+        rest = _understood(who, amount, day_minutes, left)
+        return replace(rest, said=f"{rest.said}, {SHAPE_WORDS[shape]}", shape=shape)
     if amount.endswith("%"):
         _number(amount[:-1])  # says what is wrong with it
     rate = read_rate(amount, day_minutes) if amount else None
@@ -130,6 +179,25 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
     else:
         raise RuleError(f"Say how many hours {who.name} is booked for, such as {who.name.split()[0]} 10 h.", "text")
     return Understood(who, minutes, None, f"{who.name}: {say_hours(minutes)}")
+
+
+def _shaped(amount: str) -> tuple[str, BookingShape]:
+    """An amount without the words that say how it lies over the task, and these."""
+    for shape, words in SHAPE_WORDS.items():
+        if words and amount.endswith(words):
+            return amount.removesuffix(words).strip(), shape
+    return amount, "even"
+
+
+def _hours_by_day(text: str, day_minutes: int) -> tuple[int, ...]:
+    """The minutes of each day of a sum such as ``2 × 5 h + 1 h``."""
+    days: list[int] = []
+    for part in text.split("+"):
+        many = _TIMES.fullmatch(part.strip())
+        days += [read_duration(many["amount"] if many else part, day_minutes, bare="hour")] * (int(many["days"]) if many else 1)
+        if len(days) > MOST_BOOKED_DAYS:
+            raise RuleError(f"Hours are set by day for {MOST_BOOKED_DAYS} days at most.", "text")
+    return tuple(days)
 
 
 def _amount(who: Named, text: str) -> int:
@@ -161,8 +229,8 @@ def _find(name: str, known: Sequence[Named]) -> Named:
     whole = [one for one in known if one.name.casefold() == wanted]
     begins = whole or [one for one in known if f" {one.name.casefold()}".find(f" {wanted}") >= 0]
     if not begins:
-        raise RuleError(f"Nobody who can be booked is called {name[:60]}.", "text")
+        raise _NotFound(f"Nobody who can be booked is called {name[:60]}.", "text")
     if len(begins) > 1:
         names = ", ".join(one.name for one in begins[:3])
-        raise RuleError(f"“{name[:60]}” may be {names}. Type more of the name.", "text")
+        raise _NotFound(f"“{name[:60]}” may be {names}. Type more of the name.", "text")
     return begins[0]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
@@ -152,3 +153,37 @@ def may_take_back(kind: PartKind, field: str, writer_id: str | None, by_id: str,
 def may_rewrite(writer_id: str, person_id: str, role: str | None) -> bool:
     """True where a person may change or take away what somebody wrote or attached: their own, or as a lead."""
     return writer_id == person_id or role == "lead"
+
+
+def say_checklists(lists: Iterable[tuple[str, Iterable[tuple[str, bool]]]]) -> str:
+    """Checklists as lines of text, which ``read_checklists`` reads again: the name of each, then ``[x]`` or ``[ ]`` and a thing
+    to tick.
+
+    Args:
+        lists: by name the things to tick, each with whether it is done.
+    """
+    lines: list[str] = []
+    for name, items in lists:
+        lines.append(f"\\{name}" if name.startswith(("[x]", "[ ]", "\\")) else name)
+        lines += [f"[{'x' if done else ' '}] {text}" for text, done in items]
+    return "\n".join(lines)
+
+
+def read_checklists(text: str) -> list[tuple[str, list[tuple[str, bool]]]]:
+    """The inverse of ``say_checklists``; things to tick before any name stand in a list called Checklist.
+
+    Raises:
+        RuleError: a list, or a line of it, that is too long.
+    """
+    found: list[tuple[str, list[tuple[str, bool]]]] = []
+    for line in filter(None, map(str.strip, text.splitlines())):
+        tick = re.fullmatch(r"\[([ xX]?)\]\s*(.+)", line)
+        if tick is None:
+            found.append((clean_name(line.removeprefix("\\"), "checklist"), []))
+            continue
+        if not found:
+            found.append(("Checklist", []))
+        found[-1][1].append((clean_item(tick[2]), tick[1].lower() == "x"))
+        if len(found[-1][1]) > MOST_ITEMS:
+            raise RuleError(f"A checklist has {MOST_ITEMS} lines at most.")
+    return found

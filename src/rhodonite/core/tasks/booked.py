@@ -6,10 +6,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
+from itertools import groupby
 from typing import Any
 
 from ..common.bounds import LONGEST_DURATION, MOST_BOOKED_DAYS, MOST_BOOKINGS, MOST_EFFORT
@@ -52,13 +53,30 @@ def read_booking(kept: list[Any]) -> Booking:
     return Booking(who, minutes, shape, tuple(by_day), bool(resource), *of)
 
 
-def say_booked(one: Booking, *, money: bool = False) -> str:
-    """How much is booked: hours, units of a material without their name, or for who may see ``money`` a sum."""
+SHAPE_WORDS: dict[BookingShape, str] = {"even": "", "front": "most at first", "back": "most at last"}
+"""How hours lie over a task, as it is typed behind them; hours set by day are typed as a sum."""
+
+
+def say_booked(one: Booking, *, money: bool = False, exact: bool = False) -> str:
+    """How much is booked: hours, units of a material without their name, or for who may see ``money`` a sum.
+
+    Args:
+        exact: so that it is read back as it was, with how the hours lie over the task.
+    """
     if one.of == "fixed" and not money:
         return ""
-    if one.of == "labour":
+    if one.of != "labour":
+        return say_amount(one.of, one.amount)
+    if not exact:
         return say_hours(one.minutes)
-    return say_amount(one.of, one.amount)
+    return say_days(one.by_day) if one.by_day else f"{say_hours(one.minutes)} {SHAPE_WORDS.get(one.shape, '')}".rstrip()
+
+
+def say_days(by_day: Sequence[int]) -> str:
+    """Hours set by day as the sum that is typed: ``2 × 5 h + 1 h``."""
+    runs = [(say_hours(minutes), len(list(run))) for minutes, run in groupby(by_day)]
+    said = " + ".join(hours if days == 1 else f"{days} × {hours}" for hours, days in runs)
+    return said if len(by_day) > 1 else f"1 × {said}"
 
 
 def without_sums(bookings: Iterable[Booking]) -> list[Booking]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from difflib import get_close_matches
 
 from ..common.dates import read_day, say_day
 from ..common.errors import RuleError
-from .recurrence import LONGEST, WORKDAY, WORKING_WEEK, parts_of
+from .recurrence import LONGEST, WORKDAY, WORKING_WEEK, Repeat, check_repeat, parts_of
 
 EXAMPLES = (
     "every day", "every working day", "every weekday", "every week", "every second Tuesday", "every Monday and Thursday",
@@ -239,6 +239,50 @@ def say_rule(rule: str, today: date) -> str:
     except ValueError:
         return "by a rule that cannot be read"
     return _say_body(parts) + _say_end(parts, today)
+
+
+def say_repeat(repeat: Repeat, today: date) -> str:
+    """How a task repeats as one line, which ``read_repeat_line`` reads again: ``every second Tuesday; from 2027-03-09; 3 ahead``.
+    A rule that words do not hold exactly stands as an RRULE."""
+    words = say_rule(repeat.rule, today)
+    try:
+        exact = parts_of(read_rule(words, today)) == parts_of(repeat.rule)
+    except (RuleError, ValueError):
+        exact = False
+    parts = [words if exact else repeat.rule.replace(";", " "), f"from {repeat.first}"]
+    parts += [f"{repeat.ahead} ahead"] if repeat.mode == "ahead" else []
+    parts += [f"made up to {repeat.last}"] if repeat.last else []
+    parts += [] if repeat.off_holidays else ["also on days off"]
+    return "; ".join(parts)
+
+
+def read_repeat_line(text: str, today: date, first: date) -> Repeat:
+    """The inverse of ``say_repeat``.
+
+    Args:
+        first: from which it counts, where the line does not say.
+
+    Raises:
+        RuleError: a part that cannot be read.
+    """
+    rule, *parts = [part.strip() for part in text.split(";")]
+    if rule.upper().startswith("FREQ="):
+        rule = rule.replace(" ", ";")
+    repeat = Repeat(read_rule(rule, today), first.isoformat())
+    for part in parts:
+        if found := re.fullmatch(r"(from|made up to) (.+)", part, re.IGNORECASE):
+            day = read_day(found[2], today).isoformat()
+            repeat = replace(repeat, first=day) if found[1].lower() == "from" else replace(repeat, last=day)
+        elif found := re.fullmatch(r"(\d{1,2}) ahead", part, re.IGNORECASE):
+            repeat = replace(repeat, mode="ahead", ahead=int(found[1]))
+        elif part.lower() == "also on days off":
+            repeat = replace(repeat, off_holidays=False)
+        elif part:
+            raise RuleError(
+                f"“{part[:60]}” was not understood. Write it as every second Tuesday; from 2027-03-09; 3 ahead.", "repeat"
+            )
+    check_repeat(repeat)
+    return repeat
 
 
 def _say_end(parts: Mapping[str, str], today: date) -> str:

@@ -31,7 +31,7 @@ from .custom_values import read_value
 from .model import LINK_TYPES, OWN, Booking, BookingShape, Link, ResourceKind, Task
 from .project_tasks import ProjectTasks
 from .recurrence import Repeat, check_repeat, write_repeat
-from .recurrence_words import read_rule
+from .recurrence_words import read_repeat_line, read_rule
 from .rules import EDITABLE
 from .typed_links import TaskNames, read_links
 
@@ -204,18 +204,21 @@ def _flag(value: Any, _: _Read) -> bool:
 
 
 def _repeats(value: Any, around: _Read) -> dict[str, Any] | None:
-    """How a task is to repeat: a rule in words or as an RRULE, counted from the day on which the task stands."""
+    """How a task is to repeat: a rule in words or as an RRULE, counted from the day on which the task stands; or all of it in
+    one line, as ``say_repeat`` writes it."""
     if value is None:
         return None
+    at = (around.task.start or around.task.finish) if around.task else None
+    first = (at or around.now).date()
+    if isinstance(value, str):
+        return write_repeat(read_repeat_line(value, around.now.date(), first))
     if not isinstance(value, Mapping) or not isinstance(value.get("words"), str):
         raise RuleError("Say how it repeats in “words”, such as every second Tuesday.")
     ahead, off_holidays, mode = value.get("ahead") or 1, value.get("off_holidays", True), value.get("mode", "finished")
     if isinstance(ahead, bool) or not isinstance(ahead, int) or not isinstance(off_holidays, bool) or not isinstance(mode, str):
         raise RuleError("Say “ahead” as a whole number, “off_holidays” as true or false, and “mode” as ahead or finished.")
-    task = around.task
-    at = (task.start or task.finish) if task else None
     rule = read_rule(value["words"], around.now.date())
-    repeat = Repeat(rule, (at or around.now).date().isoformat(), mode, ahead, off_holidays)  # type: ignore[arg-type]
+    repeat = Repeat(rule, first.isoformat(), mode, ahead, off_holidays)  # type: ignore[arg-type]
     check_repeat(repeat)
     return write_repeat(repeat)
 

@@ -9,16 +9,14 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import Missing, RuleError
-from ...core.common.ordering import places_between
 from ...core.schedule.plan import Plan
-from ...core.talk.parts import Check, Checklist
+from ...core.talk.parts import Check
 from ...core.tasks.boards import DEEPEST_BLANK, MOST_CHECKS, MOST_IN_A_BLANK
 from ...core.tasks.model import OWN, Task
 from ...store.talk import parts as part_rows
-from ..common.context import Actor, Log, new_id, once, open_project
+from ..common.context import Actor, new_id, once, open_project
 from ..common.pipeline import changing
 from ..common.plan_cache import see_plan
-from ..common.search_index import write_part_words
 from ..tasks.custom_fields import add_definition
 from ..tasks.tasks import NewTask, insert_tasks, living
 
@@ -55,40 +53,24 @@ def add_from_blank(cur: Cursor, actor: Actor, code: str, wish: FromBlank) -> Non
         blank = next((one for one in held.plan.project.blanks if one.id == wish.blank_id), None)
         if blank is None:
             raise Missing("blank")
-        new, checks = _tasks_of(blank.task, wish)
-        insert_tasks(cur, actor, log, held.plan, new)
-        _hang_checks(cur, log, checks)
+        insert_tasks(cur, actor, log, held.plan, _tasks_of(blank.task, wish))
 
 
-def _tasks_of(task: Mapping[str, Any], wish: FromBlank) -> tuple[list[NewTask], dict[str, list[str]]]:
-    """The tasks that a blank makes, parents first; and by task what is to be ticked."""
+def _tasks_of(task: Mapping[str, Any], wish: FromBlank) -> list[NewTask]:
+    """The tasks that a blank makes, parents first."""
     new: list[NewTask] = []
-    checks: dict[str, list[str]] = {}
 
     def add(one: Mapping[str, Any], task_id: str, parent_id: str | None, title: str) -> None:
         below = one.get("below") or []
         kind = {"kind": one["kind"]} if one.get("kind") else {}
         fields = {**kind, **one.get("fields", {}), **({} if below else wish.fields)}
-        new.append(NewTask(task_id, title, parent_id, "end", fields))
-        if one.get("checks"):
-            checks[task_id] = list(one["checks"])
+        lists = [(_CHECKLIST, [(text, False) for text in one["checks"]])] if one.get("checks") else ()
+        new.append(NewTask(task_id, title, parent_id, "end", fields, checklists=lists))
         for each in below:
             add(each, new_id(), task_id, each["title"])
 
     add(task, wish.id, wish.parent_id, wish.title or task.get("title", ""))
-    return new, checks
-
-
-def _hang_checks(cur: Cursor, log: Log, checks: Mapping[str, list[str]]) -> None:
-    for task_id, texts in checks.items():
-        made = Checklist(new_id(), task_id, _CHECKLIST, places_between(None, None, 1)[0])
-        places = places_between(None, None, len(texts))
-        lines = [Check(new_id(), task_id, made.id, text, place) for text, place in zip(texts, places, strict=True)]
-        part_rows.insert(cur, [made])
-        part_rows.insert(cur, lines)
-        write_part_words(cur, log.project.id, made, *lines)
-        log.record("task", task_id, "hanging", None, "1 checklist")
-    part_rows.recount(cur, list(checks), log.revision)
+    return new
 
 
 @once

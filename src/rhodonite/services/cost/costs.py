@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -27,6 +27,7 @@ from ...store.common import journal as journal_rows
 from ...store.common.database import from_json
 from ...store.cost import money as rows
 from ..common.context import Actor, open_project, open_task
+from ..common.left_out import Counted, Format, leaves_out
 from ..common.pipeline import knows_budget, knows_planned_cost, says_what_it_costs
 from ..common.plan_cache import PLANS, CachedPlan, see_plan
 from ..time.ledger import ledger_of
@@ -231,3 +232,13 @@ def cost_reading(cur: Cursor, actor: Actor, held: CachedPlan, task_id: str | Non
     page = page_of(cur, project, held)
     cost = page.costs.whole if task_id is None else page.costs.below.get(task_id, Cost())
     return say_cost(cost, page.standing(task_id or project.id, cost), page.decimals, page.currency)
+
+
+@leaves_out
+def _money_left_out(cur: Cursor, actor: Actor, plan: Plan, _into: Format) -> Iterable[Counted]:
+    """Expenses and budgets: they have tables of their own. Sums are left out for who may not see cost."""
+    if may_see_costs(cur, actor, plan.project):
+        yield len(rows.expenses(cur, plan.project.id)), "expense", "expenses"
+        yield len(rows.budgets(cur, plan.project.id)), "budget", "budgets"
+    elif fixed := sum(one.of == "fixed" for row in plan.rows.values() for one in row.task.bookings):
+        yield fixed, "fixed sum, which you may not see", "fixed sums, which you may not see"

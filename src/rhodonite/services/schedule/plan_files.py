@@ -2,32 +2,40 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Mapping
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from copy import copy
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from types import MappingProxyType
 from typing import Any
 
 from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar, datetime_of
-from ...core.common.errors import Forbidden
+from ...core.common.errors import Forbidden, RuleError
 from ...core.people.access import may_in_organisation
-from ...core.resources.serial_scheme import Taker
+from ...core.resources.typed_bookings import Named
 from ...core.schedule.network import PlanInput, PlanTask
 from ...core.schedule.plan import Plan
 from ...core.schedule.schedule import Schedule
+from ...core.tasks.booked import PARTS
 from ...core.tasks.hours import OWN_TIME
-from ...core.tasks.model import Link, Project
-from ...formats.plan_document import PlanFile
-from ...formats.plan_file import read_text, to_plan, to_takers, write_plan
+from ...core.tasks.model import Booking, Link, Project
+from ...formats.csv_names import nearest
+from ...formats.csv_tasks import Unknown
+from ...formats.plan_document import LONGEST, AbsencePart, BookingPart, PlanFile, ResourcePart
+from ...formats.plan_file import NOT_HELD, read_text, to_plan, to_takers, write_plan
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, open_project
 from ..common.jobs import work
+from ..common.left_out import Counted, Format, leaves_out, left_out
 from ..common.pipeline import changing_project, reschedule, who_can_be_booked
 from ..common.plan_cache import make_calendar, see_plan
 from ..common.progress import Progress, silent
 from ..common.task_writes import write_many
+from ..cost.book import may_see_costs
+from ..resources.capacity import readable_staff
 from ..tasks.tasks import NewTask, insert_tasks
 
 
@@ -38,10 +46,15 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     plan = _told(actor, held.plan, held.plan.forecast.plan)  # it knows of progress too
     order = {task_id: index for index, (task_id, _, _) in enumerate(held.plan.outline.walk())}
     ordered = sorted(plan.tasks, key=lambda task: order[task.id])
-    takers, booked = _booked(cur, actor, held.plan) if held.plan.project.books else ([], [])
     known = {task.id for task in ordered}
-    document = write_plan(replace(plan, tasks=ordered), project.name, takers, [one for one in booked if one[0] in known])
+    resources, bookings = _booked(cur, actor, held.plan, known) if held.plan.project.books else ([], [])
+    document = write_plan(replace(plan, tasks=ordered), project.name, resources, bookings, left_out(cur, actor, held, "plan"))
     return document.model_dump_json(by_alias=True, indent=1).encode()
+
+
+def read_left_out(cur: Cursor, actor: Actor, code: str, into: Format) -> list[str]:
+    """What a file of a project does not hold, in words."""
+    return left_out(cur, actor, see_plan(cur, actor, open_project(cur, actor, code, "see")), into)
 
 
 def _told(actor: Actor, held: Plan, plan: PlanInput) -> PlanInput:
@@ -58,24 +71,115 @@ def _told(actor: Actor, held: Plan, plan: PlanInput) -> PlanInput:
     return replace(plan, tasks=tasks, calendars=calendars)
 
 
-def _booked(cur: Cursor, actor: Actor, plan: Plan) -> tuple[list[tuple[Taker, str]], list[tuple[str, str, int]]]:
-    """Who is booked in a plan, as far as the person may know them, and each booking of hours."""
+def _booked(cur: Cursor, actor: Actor, plan: Plan, known: set[str]) -> tuple[list[ResourcePart], list[BookingPart]]:
+    """Who and what is booked on tasks, as far as the person may know it; sums only for who may see cost.
+
+    Args:
+        known: the tasks that are in the file.
+    """
     named = {one.id: one for one in who_can_be_booked(cur, actor, plan.project.code)}
+    money = may_see_costs(cur, actor, plan.project)
     booked = [
-        (row.task.id, one.who, one.minutes)
-        for row in plan.leaves()
-        for one in row.task.bookings
-        if one.of == "labour" and one.who in named
+        (task_id, one)
+        for task_id in known
+        for one in plan.tasks[task_id].bookings
+        if one.who in named and (one.of != "fixed" or money)
     ]
-    used = {who: named[who] for _, who, _ in booked}
-    return [(Taker(who, one.people), one.name) for who, one in used.items()], booked
+    booked.sort(key=lambda each: (plan.tasks[each[0]].number, each[1].who))
+    used = {one.who: named[one.who] for _, one in booked}
+    away: dict[str, list[AbsencePart]] = defaultdict(list)
+    if may_in_organisation(actor.person.role, "see_people"):
+        for absence in readable_staff(cur, actor).absences:
+            if absence.person_id in used and absence.end.date() >= plan.project.start_day:
+                away[absence.person_id].append(AbsencePart(first=absence.start, last=absence.end))
+    resources = [
+        ResourcePart(id=who, name=one.name, kind=one.of, unit=one.unit, capacity=one.people, absences=away[who])
+        for who, one in used.items()
+    ]
+    return resources, [_booking_part(task_id, one) for task_id, one in booked]
 
 
-def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, progress: Progress = silent) -> int:
+def _booking_part(task_id: str, one: Booking) -> BookingPart:
+    if one.of != "labour":
+        return BookingPart(task=task_id, resource=one.who, amount=Decimal(one.amount) / PARTS)
+    minutes = min(one.minutes, LONGEST)
+    return BookingPart(task=task_id, resource=one.who, minutes=minutes, shape=one.shape, by_day=list(one.by_day))
+
+
+@leaves_out
+def _fields_left_out(_cur: Cursor, _actor: Actor, plan: Plan, into: Format) -> Iterable[Counted]:
+    """Fields of tasks that a plan file does not hold, by how many tasks have them."""
+    if into != "plan":
+        return
+    rows = list(plan.rows.values())
+    first = {one.id for one in plan.project.states if one.state_class == "queued"}
+    for name, (one, several) in NOT_HELD.items():
+        if name == "state_id":
+            yield sum(row.task.state_id not in first for row in rows if not row.is_summary), one, several
+        elif name != "number" and one:
+            yield sum(bool(row.task.value(name)) for row in rows), one, several
+    yield sum(row.task.kind not in {"task", "milestone"} for row in rows), "kind", "kinds"
+
+
+@dataclass(frozen=True, slots=True)
+class PlanPreview:
+    """What a plan file would bring: how many tasks, names that nobody here has, and what these can mean: names by id.
+
+    Attributes:
+        left_out: in words what the file says and is not brought in.
+    """
+
+    tasks: int
+    unknown: list[Unknown]
+    choices: dict[str, dict[str, str]]
+    left_out: list[str]
+
+
+Means = Mapping[str, str | None]
+"""By name in a file, the id of who or what can be booked that it means; None to leave its bookings out."""
+
+
+def preview_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str) -> PlanPreview:
+    """What a plan file would bring. Raises FileError where it is not valid."""
+    project = open_project(cur, actor, code, "edit")
+    document: PlanFile = read_text(text, PlanFile, name)
+    known = who_can_be_booked(cur, actor, project.code) if project.books else []
+    unknown = _unknown(document, known) if project.books else []
+    away = sum(bool(one.absences) for one in document.resources)
+    left = [f"the absences of {away} {'person' if away == 1 else 'people'}, which are kept under People"] if away else []
+    if document.bookings and not project.books:
+        left.append(f"{len(document.bookings)} bookings, for this project plans no hours: switch them on in its settings")
+    choices = {"bookings": {one.id: one.name for one in known}} if unknown else {}
+    return PlanPreview(len(document.tasks), unknown, choices, left)
+
+
+def _unknown(document: PlanFile, known: Sequence[Named]) -> list[Unknown]:
+    """The names of a file that are booked and that nobody, or nothing of that sort, has here; the nearest is proposed."""
+    found = _by_name(known)
+    rows = Counter(one.resource for one in document.bookings)
+    unknown = []
+    for one in document.resources:
+        called = one.name or one.id
+        if rows[one.id] and (called.casefold(), one.kind) not in found:
+            choices = {each.id: each.name for each in known if each.of == one.kind}
+            unknown.append(Unknown("bookings", called, rows[one.id], nearest("bookings", called, choices, ())))
+    return unknown
+
+
+def _by_name(known: Sequence[Named]) -> dict[tuple[str, str], Named]:
+    """Who and what can be booked, by name and sort, where the name is that of one alone."""
+    many = Counter((one.name.casefold(), one.of) for one in known)
+    return {key: one for one in known if many[key := (one.name.casefold(), one.of)] == 1}
+
+
+def import_plan(
+    cur: Cursor, actor: Actor, code: str, text: str, name: str, means: Means = MappingProxyType({}), progress: Progress = silent
+) -> int:
     """Bring all tasks and links of a plan file into a project, with the calendars that they are planned by. The project
     keeps its own calendar: tasks of a file that has another as its own get that one. Returns how many tasks.
 
     Raises:
+        RuleError: who is booked is called as nobody here, and ``means`` does not say who that is.
         FileError: the file is not valid; the sentence names the place and the reason.
         Forbidden: it brings calendars that the project has none of, which only a lead may add.
     """
@@ -86,7 +190,7 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, prog
     Schedule(plan)  # what would make a circle is refused before anything is written
     ids = {task.id: new_id() for task in plan.tasks}
     above = {task.parent_id for task in plan.tasks}
-    bookings = _bookings_in(cur, actor, code, document, plan, name)
+    bookings = _bookings_in(cur, actor, code, document, plan, name, means)
     links: dict[str, list[Link]] = defaultdict(list)
     for link in plan.links:
         links[link.to_id].append(Link(ids[link.from_id], link.type, link.lag, link.elapsed))
@@ -123,30 +227,57 @@ def import_plan(cur: Cursor, actor: Actor, code: str, text: str, name: str, prog
 
 
 def _bookings_in(
-    cur: Cursor, actor: Actor, code: str, document: PlanFile, plan: PlanInput, name: str
+    cur: Cursor, actor: Actor, code: str, document: PlanFile, plan: PlanInput, name: str, means: Means
 ) -> dict[str, list[dict[str, Any]]]:
-    """By task of a file its bookings as they are sent: of those who can be booked here by the same name."""
+    """By task of a file its bookings as they are sent.
+
+    Raises:
+        RuleError: a name is nobody's here, and nobody has said what it means; its ``field`` is ``answers``.
+    """
     project = open_project(cur, actor, code, "edit")
     if not document.bookings or not project.books:
         return {}
-    by_name = {one.name.casefold(): one for one in who_can_be_booked(cur, actor, project.code) if one.of == "labour"}
-    _, demands = to_takers(document, plan, name)
-    called = {one.id: one.name.casefold() for one in document.resources}
+    to_takers(document, plan, name)  # what names something that is not there is refused
+    known = who_can_be_booked(cur, actor, project.code)
+    whom = _whom(document, known, means)
     durations = {task.id: task.duration or 0 for task in plan.tasks}
     found: dict[str, list[dict[str, Any]]] = defaultdict(list)
-    for demand, part in zip(demands, document.bookings, strict=True):
-        who = by_name.get(called[demand.resource])
-        if who is None or any(one["who"] == who.id for one in found[demand.task]):
-            continue
-        minutes = part.minutes if part.minutes is not None else int(demand.units * durations[demand.task])
-        found[demand.task].append({"who": who.id, "resource": who.resource, "minutes": minutes})
+    for part in document.bookings:
+        who = whom.get(part.resource)
+        if who is not None and all(one["who"] != who.id for one in found[part.task]):
+            found[part.task].append(_booking_in(part, who, durations[part.task]))
     return found
+
+
+def _whom(document: PlanFile, known: Sequence[Named], means: Means) -> dict[str, Named | None]:
+    """By resource of a file who or what it is here."""
+    said = {name.casefold(): one for name, one in means.items()}
+    asked = [one.text for one in _unknown(document, known) if one.text.casefold() not in said]
+    if asked:
+        names = ", ".join(f"“{text[:60]}”" for text in asked[:5])
+        raise RuleError(f"Say who or what is meant by {names}, or that it is left out. Nothing was imported.", "answers")
+    by_id, by_name = {one.id: one for one in known}, _by_name(known)
+    return {
+        one.id: by_name.get((called, one.kind)) or by_id.get(said.get(called) or "")
+        for one in document.resources
+        if (called := (one.name or one.id).casefold())
+    }
+
+
+def _booking_in(part: BookingPart, who: Named, duration: int) -> dict[str, Any]:
+    if who.of != "labour":
+        amount = part.amount if part.amount is not None else Decimal(part.units or 1)
+        return {"who": who.id, "resource": True, "of": who.of, "amount": int(amount * PARTS)}
+    minutes = part.minutes if part.minutes is not None else int((part.units or 1) * duration)
+    return {"who": who.id, "resource": who.resource, "minutes": minutes, "shape": part.shape, "by_day": part.by_day}
 
 
 @work("plan file")
 def import_job(cur: Cursor, actor: Actor, given: Mapping[str, Any], data: bytes, progress: Progress) -> dict[str, Any]:
     """``import_plan`` as a job."""
-    return {"tasks": import_plan(cur, actor, given["code"], data.decode("utf-8-sig"), given["name"], progress)}
+    return {
+        "tasks": import_plan(cur, actor, given["code"], data.decode("utf-8-sig"), given["name"], given.get("means", {}), progress)
+    }
 
 
 def _own_calendars(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import Any
@@ -12,6 +12,7 @@ from pymysql.cursors import Cursor
 from ...core.common.errors import Forbidden, Missing, RuleError
 from ...core.common.ordering import Room, make_room, place_between
 from ...core.people.access import ProjectAction
+from ...core.schedule.plan import Plan
 from ...core.talk.notices import FOLLOWINGS, Following, Reason, followers
 from ...core.talk.parts import (
     MOST_ITEMS,
@@ -36,6 +37,7 @@ from ...store.talk.parts import Kind
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, AlreadyDone, Log, check_project, new_id, once, writing
+from ..common.left_out import Counted, Format, leaves_out
 from ..common.pipeline import changing
 from ..common.search_index import write_part_words, written
 from ..tasks.tasks import NewTask, apply_edit, insert_tasks
@@ -421,3 +423,15 @@ def follow(cur: Cursor, actor: Actor, task_id: str, how: str | None) -> None:
         raise RuleError("Say follows, left or muted.", "how")
     _open(cur, actor, task_id, "see")
     part_rows.set_following(cur, task_id, actor.person.id, how)
+
+
+@leaves_out
+def _talk_left_out(cur: Cursor, _actor: Actor, plan: Plan, _into: Format) -> Iterable[Counted]:
+    """What hangs on tasks and is in no file; a table holds checklists."""
+    comments, files, relations, followers = part_rows.counts(cur, plan.project.id)
+    return [
+        (comments, "comment", "comments"),
+        (files, "file", "files"),
+        (relations, "relation between tasks", "relations between tasks"),
+        (followers, "choice to follow a task", "choices to follow a task"),
+    ]

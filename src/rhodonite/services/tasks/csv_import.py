@@ -35,8 +35,8 @@ class Wanted:
 
     Attributes:
         matching: the field of each column, or None where a column is left out; None for what its heads say.
-        answers: by field and name what the name means, an id or None; ``people``, ``state``, ``kind``, ``marks``,
-            ``calendar`` or the key of an own field.
+        answers: by field and name what the name means, an id or None; ``people``, ``bookings``, ``state``, ``kind``,
+            ``marks``, ``calendar`` or the key of an own field.
     """
 
     matching: Sequence[str | None] | None = None
@@ -195,6 +195,8 @@ def _new_task(tasks: Sequence[csv_tasks.ReadTask], index: int, ids: Sequence[str
         description=from_words(task.description),
         waits_for=tuple(replace(link, from_id=ids[int(link.from_id)]) for link in task.waits_for),
         points={name: [ids[int(one)] for one in several] for name, several in task.points.items()},
+        held_by=ids[int(task.held_by)] if task.held_by else None,
+        checklists=task.checklists,
     )
 
 
@@ -247,7 +249,7 @@ def _finder(cur: Cursor, actor: Actor, meta: Project) -> Callable[[str, int], st
 
 _COMPUTED = {
     "start", "finish", "duration", "elapsed", "constraint_type", "constraint_at", "percent", "effort", "state_id", "calendar_id",
-    "actual_start", "actual_finish", "held_reason", "period_id",
+    "actual_start", "actual_finish", "held_reason", "period_id", "repeats",
 }  # fmt: skip
 
 

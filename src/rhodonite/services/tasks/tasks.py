@@ -14,7 +14,9 @@ from ...core.common.bounds import MOST_TASKS
 from ...core.common.errors import Clash, Missing, RuleError
 from ...core.common.ordering import place_between
 from ...core.resources.typed_bookings import Named, read_bookings, sent
+from ...core.schedule.drafts import refusal
 from ...core.schedule.plan import Plan
+from ...core.talk.parts import Check, Checklist
 from ...core.tasks import rules as task_rules
 from ...core.tasks.booked import without_sums
 from ...core.tasks.custom_fields import defaults
@@ -26,13 +28,14 @@ from ...core.tasks.workflow import route
 from ...formats.html import people_in
 from ...store.common import journal as journal_rows
 from ...store.people import people as people_rows
+from ...store.talk import parts as part_rows
 from ...store.tasks import projects as project_rows
 from ...store.tasks import tasks as task_rows
-from ..common.context import LONGEST_WHAT, Actor, Log, once, open_project
+from ..common.context import LONGEST_WHAT, Actor, Log, new_id, once, open_project
 from ..common.pipeline import After, changing, step, who_can_be_booked
 from ..common.plan_cache import CachedPlan, see_plan
 from ..common.progress import Progress, silent, told
-from ..common.search_index import written
+from ..common.search_index import write_part_words, written
 from ..common.task_writes import write_fields, write_made, write_many
 
 MOST_AT_ONCE = 5000
@@ -43,7 +46,8 @@ class NewTask:
     """A task to be written down. The id is made by the client, so that a repeated request is harmless.
 
     ``fields`` are those of ``core.tasks.rules.change``; ``after_id`` is the sibling to stand behind, None for the first
-    place, ``"end"`` for the last. ``waits_for`` and, by own field, ``points`` name other new tasks by their ids.
+    place, ``"end"`` for the last. ``waits_for``, ``held_by`` and, by own field, ``points`` name other new tasks by their ids.
+    ``checklists`` are by name the things to tick, each with whether it is done.
     """
 
     id: str
@@ -54,6 +58,8 @@ class NewTask:
     description: str = ""
     waits_for: tuple[Link, ...] = ()
     points: dict[str, list[str]] = field(default_factory=dict)
+    held_by: str | None = None
+    checklists: Sequence[tuple[str, Sequence[tuple[str, bool]]]] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +130,40 @@ def insert_tasks(
     described = {one.id: written(one.description, "description") for one in new if one.description}
     progress("writing", 0.6)
     write_made(cur, actor, log, made, described)
+    held = {"held_reason": None, "held_since": actor.clock.now()}
+    by_task = {one.id: {"held_by_id": one.held_by, **held} for one in new if one.held_by}  # once those that hold are there
+    write_many(cur, log, by_task, dict(log.tasks))
+    _hang_checklists(cur, actor, log, new)
     progress("planning", 0.8)
+
+
+def _hang_checklists(cur: Cursor, actor: Actor, log: Log, new: Sequence[NewTask]) -> None:
+    """Write the checklists of new tasks. Raises RuleError in a draft, which holds none."""
+    listed = [one for one in new if one.checklists]
+    if not listed:
+        return
+    if log.in_draft:
+        raise refusal()
+    lists: list[Checklist] = []
+    checks: list[Check] = []
+    for one in listed:
+        last = ""
+        for name, items in one.checklists:
+            last = place_between(last or None, None)
+            made = Checklist(new_id(), one.id, name, last)
+            lists.append(made)
+            at = ""
+            for text, done in items:
+                at = place_between(at or None, None)
+                ticked = (actor.clock.utc(), actor.person.id) if done else (None, None)
+                checks.append(Check(new_id(), one.id, made.id, text, at, *ticked))
+    part_rows.insert(cur, lists)
+    part_rows.insert(cur, checks)
+    write_part_words(cur, log.project.id, *lists, *checks)
+    part_rows.recount(cur, [one.id for one in listed], log.revision)
+    for one in listed:
+        many = len(one.checklists)
+        log.record("task", one.id, "hanging", None, f"{many} checklist{'s' if many > 1 else ''}")
 
 
 def _bare(plan: Plan, new: NewTask, now: datetime) -> Task:
@@ -150,6 +189,8 @@ def wanted_fields(cur: Cursor, actor: Actor, plan: Plan, new: NewTask, seen: See
     now = actor.clock.now()
     given = defaults(plan.project, str(new.fields.get("kind") or "task"))
     wanted = read_fields({"title": new.title, **given, **with_bookings(cur, actor, plan, new.fields, 0, seen)}, plan, now)
+    if wanted.get("repeats"):
+        wanted["repeats"] = {**wanted["repeats"], "by": actor.person.id}
     _check_people(cur, plan, wanted, seen)
     return task_rules.change(_bare(plan, new, now), wanted, project=plan.project, calendar=plan.calendar, now=now)
 

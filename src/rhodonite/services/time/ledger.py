@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from pymysql.cursors import Cursor
 
 from ...core.resources.spent import Spent
+from ...core.schedule.plan import Plan
 from ...store.time.entries import Spending, spendings
+from ..common.context import Actor
 from ..common.held import Held
+from ..common.left_out import Counted, Format, leaves_out
 from ..common.pipeline import knows_what_was_spent
 from ..common.plan_cache import CachedPlan
 
@@ -80,3 +83,9 @@ def _by_day(entries: Mapping[str, list[Spending]]) -> dict[str, dict[str, dict[i
             by_day = by_who.setdefault(who, {})
             by_day[day] = by_day.get(day, 0) + minutes
     return found
+
+
+@leaves_out
+def _hours_left_out(_cur: Cursor, _actor: Actor, plan: Plan, _into: Format) -> Iterable[Counted]:
+    """Hours that were recorded: they have a table of their own."""
+    yield sum(bool(row.task.spent) for row in plan.rows.values()), "task’s recorded hours", "tasks’ recorded hours"

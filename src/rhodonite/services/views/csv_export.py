@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -12,18 +13,23 @@ from pymysql.cursors import Cursor
 from ...core.common.durations import say_duration, say_length
 from ...core.people.model import Person
 from ...core.schedule.plan import Plan, Row
+from ...core.talk.parts import Check, Checklist, say_checklists
 from ...core.tasks.booked import say_booked
 from ...core.tasks.custom_fields import kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, OPEN_CLASSES, OWN, Task
+from ...core.tasks.recurrence import read_repeat
+from ...core.tasks.recurrence_words import say_repeat
 from ...core.views.catalogue import Catalogue
 from ...core.views.scope import Scope, select
 from ...core.views.tints import Tint, colouring, tells_money
 from ...formats.csv_columns import FIELDS
-from ...formats.html import words_of
+from ...formats.html import from_words, words_of
 from ...store.people import people as people_rows
 from ...store.resources import bookable as resource_rows
+from ...store.talk import parts as part_rows
 from ...store.tasks import tasks as task_rows
 from ..common.context import Actor, open_project
+from ..common.left_out import Counted, Format, leaves_out
 from ..common.plan_cache import see_plan
 from ..cost.book import may_see_costs
 from ..cost.costs import shown_money
@@ -32,7 +38,7 @@ from .tied import ties_of
 
 COLUMNS = ("number", "outline", "title", "kind", "owner", "helpers", "state", "priority", "start", "finish", "duration",
            "actual_start", "actual_finish", "percent", "waits_for", "constraint", "deadline", "effort", "people", "calendar", "marks",
-           "held", "description", "slack", "late")  # fmt: skip
+           "held", "holder", "repeats", "keeps", "checklists", "description", "slack", "late")  # fmt: skip
 """What a file has where nothing is chosen: all that can come in again, and what is computed and reads well beside it."""
 _HEADS = {**FIELDS, "number": "Code", "slack": "Slack", "late": "Days late"}
 
@@ -73,6 +79,8 @@ def export_tasks(
         {one.id: plan.project.state_label(one) for one in plan.project.states},
         resource_rows.resource_names(cur),
         may_see_costs(cur, actor, plan.project),
+        _checklists_of(cur, [row.task.id for row, _ in within if row.task.checks]) if "checklists" in chosen else {},
+        None if columns else {lane.id: lane.name for lane in plan.project.lanes},
     )
     rows = [cells.of_row(chosen, row, number) for row, number in within]
     tints = [one for one in tints if money is not None or not tells_money(one)]
@@ -82,6 +90,17 @@ def export_tasks(
         for one, (row, _) in zip(rows, within, strict=True):
             one.append("; ".join(tint.name for tint in coloured.all_of(row.task.id)))
     return write(heads, rows)
+
+
+def _checklists_of(cur: Cursor, task_ids: Sequence[str]) -> dict[str, list[tuple[str, list[tuple[str, bool]]]]]:
+    """By task the names of its checklists with what is to be ticked."""
+    items: dict[str, list[tuple[str, bool]]] = defaultdict(list)
+    for check in part_rows.of_tasks(cur, Check, task_ids):
+        items[check.checklist_id].append((check.text, check.done_at is not None))
+    found: dict[str, list[tuple[str, list[tuple[str, bool]]]]] = defaultdict(list)
+    for made in part_rows.of_tasks(cur, Checklist, task_ids):
+        found[made.task_id].append((made.name, items[made.id]))
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +114,10 @@ class _Cells:
     states: Mapping[str, str]
     crews: Mapping[str, str]
     money: bool
+    checklists: Mapping[str, Sequence[tuple[str, Sequence[tuple[str, bool]]]]]
+    lanes: Mapping[str, str] | None
+    """Names of lanes where all that can come in again is written: cells then tell what was set by hand, such as the lane or
+    why a task is held, not what follows."""
 
     def of_row(self, names: Sequence[str], row: Row, outline: str) -> list[str]:
         """The cells of one row in some columns."""
@@ -104,6 +127,8 @@ class _Cells:
     def _cell(self, name: str, row: Row) -> str:
         if name.startswith(OWN):
             return self._own(name, row)
+        if name == "lane" and self.lanes is not None:
+            return self.lanes.get(row.task.lane_id or "", "")
         if name not in COLUMNS:
             return self._said(name, row)
         if name in {"duration", "effort", "slack"}:
@@ -158,17 +183,25 @@ class _Cells:
             "calendar": calendar.name if calendar and not row.is_summary else "",
             "marks": "; ".join(mark.name for mark in project.marks if mark.id in task.marks) if task.marks else "",
             "percent": str(row.percent),
-            "held": row.held or "",
+            "held": (task.held_reason if self.lanes is not None else row.held) or "",
+            "holder": self._code_of(task.held_by_id),
+            "repeats": say_repeat(repeat, self.plan.now.date()) if (repeat := read_repeat(task.repeats)) else "",
+            "keeps": f"{task.keeps} stay{'s' if task.keeps == 'length' else ''}" if task.keeps else "",
+            "checklists": say_checklists(self.checklists.get(task.id, ())),
             "description": words_of(self.described[task.id]) if task.id in self.described else "",
             "late": str(row.late_days) if row.late_days else "",
             "people": self._people(row) if task.bookings else "",
         }
 
+    def _code_of(self, task_id: str | None) -> str:
+        """The code of another task of the project."""
+        return f"{self.plan.project.code} {self.plan.tasks[task_id].number}" if task_id in self.plan.rows else ""
+
     def _people(self, row: Row) -> str:
         """Who is booked, as it is typed."""
         names = ((self.people[one.who].name if one.who in self.people else self.crews.get(one.who, ""), one)
                  for one in row.task.bookings)  # fmt: skip
-        return "; ".join(f"{name} {say_booked(one, money=self.money)}".rstrip() for name, one in names if name)
+        return "; ".join(f"{name} {say_booked(one, money=self.money, exact=True)}".rstrip() for name, one in names if name)
 
 
 def _moment(at: datetime | None) -> str:
@@ -178,3 +211,14 @@ def _moment(at: datetime | None) -> str:
 def _constraint(task: Task) -> str:
     at = f" {_moment(task.constraint_at)}" if task.constraint_at else ""
     return f"{CONSTRAINT_WORDS[task.constraint_type]}{at}"
+
+
+@leaves_out
+def _texts_left_out(cur: Cursor, _actor: Actor, plan: Plan, into: Format) -> Iterable[Counted]:
+    """Descriptions: a table holds their words, a plan file none."""
+    texts = [text for task_id, text in task_rows.descriptions(cur, plan.project.id).items() if task_id in plan.rows and text]
+    if into == "plan":
+        yield len(texts), "description", "descriptions"
+    else:
+        formatted = sum(from_words(words_of(text)) != text for text in texts)
+        yield formatted, "description’s formatting and pictures", "descriptions’ formatting and pictures"

@@ -258,3 +258,12 @@ def set_following(cur: Cursor, task_id: str, person_id: str, how: str | None) ->
 def moment(value: Any) -> Any:
     """A moment after a journey through JSON."""
     return datetime.fromisoformat(value) if isinstance(value, str) else value
+
+
+def counts(cur: Cursor, project_id: str) -> tuple[int, int, int, int]:
+    """How many comments, files and relations hang on the tasks of a project, and how often somebody chose to follow one."""
+    on = "SELECT COUNT(*) FROM {} p JOIN tasks t ON t.id = p.task_id WHERE t.project_id = %s AND t.deleted_at IS NULL"
+    hanging = [on.format(table) + " AND p.deleted_at IS NULL" for table in ("comments", "files", "relations")]
+    found = [fetch_one(cur, sql, (project_id,)) for sql in [*hanging, on.format("followers")]]
+    comments, files, relations, followers = (row[0] if row else 0 for row in found)
+    return comments, files, relations, followers

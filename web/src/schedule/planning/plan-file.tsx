@@ -1,7 +1,7 @@
 /** The plan file in and out, and calendars that other programs subscribe to. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { ask, client, send, sentence } from "../../data/api";
+import { ask, client, type Schemas, send, sentence } from "../../data/api";
 import { withDraft } from "../../data/draft-here";
 import { mayShape, useMe } from "../../data/hooks";
 import { refreshProject } from "../../data/keys";
@@ -10,8 +10,10 @@ import { remember } from "../../data/undo";
 import { useJob } from "../../data/use-job";
 import { Button } from "../../parts/basics";
 import { count, sayDay } from "../../parts/format";
+import { LeftOut } from "../../parts/left-out";
 import { Progress } from "../../parts/progress";
 import { fileForm } from "../../parts/table-file";
+import { type Answers, answersIn, Names } from "../../tasks/csv/names";
 import { type PlanningProps, Section } from ".";
 
 export function Exchange({ project }: PlanningProps) {
@@ -19,24 +21,36 @@ export function Exchange({ project }: PlanningProps) {
   const queries = useQueryClient();
   const input = useRef<HTMLInputElement>(null);
   const [wrong, setWrong] = useState("");
+  const [seen, setSeen] = useState<{ file: File; preview: Schemas["PlanPreviewOut"] } | null>(null);
+  const params = { path: { code } };
   function broughtIn(tasks: number, change: string) {
     remember(queries, { change, code, what: `Brought in ${count(tasks, "task")}` });
     note(`Brought in ${count(tasks, "task")}`);
+    setSeen(null);
     refreshProject(queries, code);
   }
   const long = useJob(code, "plan file", (job) => {
     if (job.stage === "refused") setWrong(job.sentence ?? "");
     else if (job.stage === "done") broughtIn(job.tasks ?? 0, job.change);
   });
-  async function bring(file: File) {
+  /** What names nobody here has, or holds what is left out, is shown before anything is written. */
+  async function look(file: File) {
+    setSeen(null);
     try {
-      const done = await send((headers) =>
-        client.POST("/api/projects/{code}/plan.json", {
-          params: { path: { code } },
-          ...fileForm(file),
-          headers,
-        }),
-      );
+      const preview = await ask(client.POST("/api/projects/{code}/plan.json/preview", { params, ...fileForm(file) }));
+      setWrong("");
+      if (preview.unknown.length || preview.left_out.length) setSeen({ file, preview });
+      else bring(file, {});
+    } catch (error) {
+      setWrong(sentence(error));
+    }
+  }
+  async function bring(file: File, answers: Answers) {
+    const sent = fileForm(file);
+    const body: FormData = sent.body;
+    body.append("answers", JSON.stringify(answers));
+    try {
+      const done = await send((headers) => client.POST("/api/projects/{code}/plan.json", { params, ...sent, headers }));
       setWrong("");
       if (done.job) long.follow(done.job);
       else broughtIn(done.tasks ?? 0, done.change);
@@ -47,9 +61,10 @@ export function Exchange({ project }: PlanningProps) {
   return (
     <Section title="Exchange">
       <p className="mb-2 text-ink-2">
-        A plan file holds tasks, links, constraints and calendars as open JSON: keep it under version control, or
-        compute it from the command line without a server.
+        A plan file holds tasks, links, constraints, calendars and bookings as open JSON: keep it under version control,
+        or compute it from the command line without a server.
       </p>
+      <LeftOut code={code} of="plan" />
       <div className="flex flex-wrap gap-2">
         <a
           className="inline-flex h-[30px] items-center border border-ink bg-sheet px-3.5 font-semibold hover:bg-band"
@@ -70,7 +85,7 @@ export function Exchange({ project }: PlanningProps) {
               onChange={(event) => {
                 const file = event.target.files?.[0];
                 event.target.value = "";
-                if (file) bring(file);
+                if (file) look(file);
               }}
             />
           </Button>
@@ -81,6 +96,23 @@ export function Exchange({ project }: PlanningProps) {
         <p role="alert" className="mt-2 font-semibold text-ember">
           {wrong}
         </p>
+      )}
+      {seen && (
+        <>
+          <Names
+            preview={seen.preview}
+            onChange={(unknown) => setSeen({ ...seen, preview: { ...seen.preview, unknown } })}
+          />
+          {seen.preview.left_out.length > 0 && (
+            <p className="mt-3">Not imported: {seen.preview.left_out.join("; ")}.</p>
+          )}
+          <div className="mt-3 flex gap-2">
+            <Button look="go" onClick={() => bring(seen.file, answersIn(seen.preview))}>
+              Import {count(seen.preview.tasks, "task")}
+            </Button>
+            <Button onClick={() => setSeen(null)}>Cancel</Button>
+          </div>
+        </>
       )}
       <Subscriptions code={code} />
     </Section>

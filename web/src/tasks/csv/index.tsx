@@ -10,28 +10,19 @@ import { remember } from "../../data/undo";
 import { useJob } from "../../data/use-job";
 import { Button } from "../../parts/basics";
 import { count } from "../../parts/format";
+import { LeftOut } from "../../parts/left-out";
 import { Progress } from "../../parts/progress";
 import { Select } from "../../parts/select";
 import { AsTable, fileForm, TABLE_FILES } from "../../parts/table-file";
-import { Names } from "./names";
+import { type Answers, answersIn, Names } from "./names";
 
 export type Preview = Schemas["PreviewOut"];
-/** By field and name in the file the id that it means; null leaves it out. */
-export type Answers = Record<string, Record<string, string | null>>;
-
 function form(file: File, matching: (string | null)[] | undefined, answers: Answers) {
   const sent = fileForm(file);
   const body: FormData = sent.body;
   if (matching) body.append("matching", JSON.stringify(matching));
   body.append("answers", JSON.stringify(answers));
   return sent;
-}
-
-/** What the names of a file are taken for, as its preview says: what was proposed counts as said once it is imported. */
-function answersIn(preview: Preview): Answers {
-  const answers: Answers = {};
-  for (const one of preview.unknown) answers[one.field] = { ...answers[one.field], [one.text]: one.means };
-  return answers;
 }
 
 export default function Transfer({ project }: { project: Project }) {
@@ -116,6 +107,7 @@ export default function Transfer({ project }: { project: Project }) {
         <AsTable what="taken out " address={(kind) => withDraft(`/api/projects/${project.code}/tasks.${kind}`)} /> with
         all its columns comes in again as it was.
       </p>
+      <LeftOut code={project.code} of="table" />
       <label
         className={`inline-flex h-[30px] cursor-pointer items-center border border-ink px-3.5 font-semibold focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-rose ${preview ? "bg-sheet" : "bg-ink text-paper"}`}
       >

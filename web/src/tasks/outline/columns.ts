@@ -181,6 +181,14 @@ const exactHours = (minutes: number) => {
       : `${Math.floor(minutes / 60)} h ${rest} min`;
 };
 
+const SHAPED: Record<string, string> = { front: "most at first", back: "most at last" };
+
+/** Hours with how they lie over the task, as they are typed. */
+const exactBooking = (one: TaskRow["bookings"][number]) =>
+  one.shape === "by_day"
+    ? (one.by_day.length > 1 ? "" : "1 × ") + one.by_day.map(exactHours).join(" + ")
+    : `${exactHours(one.minutes)} ${SHAPED[one.shape] ?? ""}`.trim();
+
 const MOMENTS: readonly string[] = ["start", "finish", "deadline", "actual_start", "actual_finish"];
 
 /** The text of a cell for the clipboard: pasted elsewhere it gives the same value, to the minute. */
@@ -201,7 +209,7 @@ export function exactText(
   if (column === "effort" && row.effort !== null) return exactHours(row.effort);
   if (column === "people" && row.bookings.every((one) => !one.resource))
     return row.bookings
-      .map((one) => `${people?.byId.get(one.who)?.name ?? "somebody"} ${exactHours(one.minutes)}`)
+      .map((one) => `${people?.byId.get(one.who)?.name ?? "somebody"} ${exactBooking(one)}`)
       .join(", ");
   const own = fieldOf(project, column);
   return own?.type === "number" ? String(row.own[own.id]) : shown;
