@@ -37,14 +37,14 @@ def _check(cur: Cursor, clock: Clock) -> None:
         assert ours == theirs, [
             (n, getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)
         ]
-        assert _differing(held.plan.rows, fresh.plan.rows) == {}, project.code
-        assert held.encoded == fresh.encoded, project.code
-        assert held.plan.agreed == fresh.plan.agreed, project.code
+        assert _differing(held.plan.rows, fresh.plan.rows) == {}, (project.code, "rows")
+        assert _differing(held.encoded, fresh.encoded) == {}, (project.code, "rows as told")
+        assert held.plan.agreed == fresh.plan.agreed, (project.code, "agreed plan")
         if project.time:
-            assert ledger_of(cur, held).by_task == _read_anew(cur, fresh, ledger_of).by_task, project.code
+            assert ledger_of(cur, held).by_task == _read_anew(cur, fresh, ledger_of).by_task, (project.code, "hours")
         if project.costs:
             ours, theirs = book_of(cur, held), _read_anew(cur, fresh, book_of)
-            assert (ours.lines, ours.expenses) == (theirs.lines, theirs.expenses), project.code
+            assert (ours.lines, ours.expenses) == (theirs.lines, theirs.expenses), (project.code, "costs")
 
 
 def _without_calendars(project: Project) -> Project:

@@ -286,7 +286,7 @@ def test_what_files_do_not_hold_is_said(ines: Caller, people: dict[str, Person])
     ines("POST", f"/tasks/{task}/comments", {"body": "<p>Sand comes</p>"})
     ines.edit(ines.rows()["Fit"], description="<p>Sand <strong>comes</strong></p>")
     said = ines("GET", "/projects/LAN/left-out")
-    assert said["table"] == ["1 comment", "1 description’s formatting and pictures"]
+    assert set(said["table"]) == {"1 comment", "1 description’s formatting and pictures"}
     assert set(said["plan"]) == {"1 owner", "1 comment", "1 description"}
 
 

@@ -27,6 +27,7 @@ from ...core.common.calendars import WorkingCalendar
 from ...core.cost.effects import MoneyEffect
 from ...core.goals.endangered import Endangered
 from ...core.people.access import ProjectAction, may_in_project
+from ...core.resources.capacity import Absence
 from ...core.resources.effects import Effect
 from ...core.resources.spent import Spent
 from ...core.resources.typed_bookings import Named
@@ -120,6 +121,8 @@ OtherTime = Callable[[Cursor, Actor], None]
 _other_time: list[OtherTime] = []
 
 
+AbsencesSeen = Callable[[Cursor, Actor], Sequence[Absence]]
+_absences: list[AbsencesSeen] = []
 CurrencyChange = Callable[[Cursor, Plan, str | None], None]
 _currency: list[CurrencyChange] = []
 
@@ -264,6 +267,17 @@ def knows_budget(function: OnBudget) -> OnBudget:
 def worries_of(cur: Cursor, actor: Actor, project: Project) -> Worries:
     """What else than dates weighs on a project, as far as the person may know it."""
     return Worries(_overbooked[0](cur, actor, project), _budget[0](cur, actor, project))
+
+
+def knows_absences(function: AbsencesSeen) -> AbsencesSeen:
+    """Registers what knows when people are away, as far as a person may read it."""
+    _absences[:] = [function]
+    return function
+
+
+def absences_seen(cur: Cursor, actor: Actor) -> Sequence[Absence]:
+    """When people are away, as far as the person may read it; nothing for guests."""
+    return _absences[0](cur, actor)
 
 
 def has_other_time(function: OtherTime) -> OtherTime:

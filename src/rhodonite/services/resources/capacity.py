@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -11,6 +12,7 @@ from pymysql.cursors import Cursor
 from ...core.common.calendars import OFFICE_WEEK, WEEKDAYS, WorkingCalendar, write_hours
 from ...core.common.currencies import check_currency
 from ...core.common.errors import Missing
+from ...core.people.access import may_in_organisation
 from ...core.resources.bookable import (
     Kept,
     Staff,
@@ -24,7 +26,7 @@ from ...store.resources import bookable as rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, once, writing
 from ..common.held import Held
-from ..common.pipeline import check_currency_change, follow_other_time
+from ..common.pipeline import check_currency_change, follow_other_time, knows_absences
 from ..common.plan_cache import PLANS, kept_calendar, make_calendar
 
 
@@ -108,6 +110,12 @@ def readable_staff(cur: Cursor, actor: Actor) -> Staff:
     hidden = [one if may_read_reason(actor.person.role, one.person_id == actor.person.id) else _without_reason(one)
               for one in staff.absences]  # fmt: skip
     return replace(staff, absences=hidden, resources=[one for one in staff.resources if one.project_id is None])
+
+
+@knows_absences
+def _absences_seen(cur: Cursor, actor: Actor) -> Sequence[Absence]:
+    may = may_in_organisation(actor.person.role, "see_people")
+    return readable_staff(cur, actor).absences if may else ()
 
 
 def _without_reason(one: Absence) -> Absence:

@@ -14,7 +14,7 @@ from pymysql.cursors import Cursor
 
 from ...core.common.calendars import WorkingCalendar, datetime_of
 from ...core.common.errors import Forbidden, RuleError
-from ...core.people.access import may_in_organisation
+from ...core.people.access import may_in_organisation, may_in_project
 from ...core.resources.typed_bookings import Named
 from ...core.schedule.network import PlanInput, PlanTask
 from ...core.schedule.plan import Plan
@@ -30,12 +30,10 @@ from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, new_id, open_project
 from ..common.jobs import work
 from ..common.left_out import Counted, Format, leaves_out, left_out
-from ..common.pipeline import changing_project, reschedule, who_can_be_booked
+from ..common.pipeline import absences_seen, changing_project, reschedule, who_can_be_booked
 from ..common.plan_cache import make_calendar, see_plan
 from ..common.progress import Progress, silent
 from ..common.task_writes import write_many
-from ..cost.book import may_see_costs
-from ..resources.capacity import readable_staff
 from ..tasks.tasks import NewTask, insert_tasks
 
 
@@ -78,7 +76,8 @@ def _booked(cur: Cursor, actor: Actor, plan: Plan, known: set[str]) -> tuple[lis
         known: the tasks that are in the file.
     """
     named = {one.id: one for one in who_can_be_booked(cur, actor, plan.project.code)}
-    money = may_see_costs(cur, actor, plan.project)
+    role = actor.role_in(plan.project, plan.project.members.get(actor.person.id))
+    money = may_in_project(role, "see_costs")
     booked = [
         (task_id, one)
         for task_id in known
@@ -88,10 +87,9 @@ def _booked(cur: Cursor, actor: Actor, plan: Plan, known: set[str]) -> tuple[lis
     booked.sort(key=lambda each: (plan.tasks[each[0]].number, each[1].who))
     used = {one.who: named[one.who] for _, one in booked}
     away: dict[str, list[AbsencePart]] = defaultdict(list)
-    if may_in_organisation(actor.person.role, "see_people"):
-        for absence in readable_staff(cur, actor).absences:
-            if absence.person_id in used and absence.end.date() >= plan.project.start_day:
-                away[absence.person_id].append(AbsencePart(first=absence.start, last=absence.end))
+    for absence in absences_seen(cur, actor):
+        if absence.person_id in used and absence.end.date() >= plan.project.start_day:
+            away[absence.person_id].append(AbsencePart(first=absence.start, last=absence.end))
     resources = [
         ResourcePart(id=who, name=one.name, kind=one.of, unit=one.unit, capacity=one.people, absences=away[who])
         for who, one in used.items()
