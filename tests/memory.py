@@ -37,7 +37,7 @@ def _check(cur: Cursor, clock: Clock) -> None:
         assert ours == theirs, [
             (n, getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)
         ]
-        assert _differing(held.plan.rows, fresh.plan.rows) == {}, (project.code, "rows")
+        assert (rows := _differing(held.plan.rows, fresh.plan.rows)) == {}, (project.code, "rows", *map(_said, rows.values()))
         assert _differing(held.encoded, fresh.encoded) == {}, (project.code, "rows as told")
         assert held.plan.agreed == fresh.plan.agreed, (project.code, "agreed plan")
         if project.time:
@@ -51,6 +51,14 @@ def _without_calendars(project: Project) -> Project:
     """Calendars do not compare; where one is another, the dates of rows tell. At which revision the settings were read may be
     later than when they changed."""
     return replace(project, revision=0, meta_revision=0, calendars={}, people_time={})
+
+
+def _said(pair: tuple[Any, Any]) -> Any:
+    """The fields in which a row that is held differs from one that is read anew."""
+    ours, theirs = pair
+    if ours is None or theirs is None:
+        return pair
+    return {n: (getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)}
 
 
 def _differing(held: Any, fresh: Any) -> dict[str, Any]:

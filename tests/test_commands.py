@@ -15,7 +15,7 @@ import pytest
 from rhodonite.server.settings import ROOT, Settings
 from rhodonite.store.common.database import Database
 from rhodonite.store.people.people import person_by_email
-from tests.running import Running, Visitor
+from tests.running import Running, Visitor, wait_until
 
 
 def command(folder: Path, *words: str, **environment: str) -> subprocess.CompletedProcess[str]:
@@ -181,3 +181,14 @@ def test_a_file_that_is_not_valid_is_refused_with_the_place_and_the_reason(
     done = command(tmp_path, "compute", "schedule", str(tmp_path / "plan.json"))
     assert (done.returncode, done.stdout) == (2, "")
     assert place in done.stderr
+
+
+def test_the_document_of_the_api_is_written_beforehand(tmp_path: Path) -> None:
+    running = Running(tmp_path)
+    running.start()
+    written = tmp_path / "api-document.json"
+    wait_until(written.is_file)
+    served = Visitor(running, "Ines Oduya")("GET", "/openapi.json")
+    running.stop()
+    assert served == json.loads(written.read_text("utf-8"))
+    assert "/api/projects/{code}/plan.json/preview" in served["paths"]

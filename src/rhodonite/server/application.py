@@ -11,7 +11,7 @@ from pathlib import Path
 
 from anyio.to_thread import current_default_thread_limiter
 from fastapi import FastAPI, Request
-from fastapi.responses import FileResponse, HTMLResponse, Response
+from fastapi.responses import FileResponse, HTMLResponse, JSONResponse, Response
 from pydantic import BaseModel
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -121,12 +121,13 @@ def metrics() -> Response:
     return Response(body, media_type=content_type)
 
 
-def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
+def make_app(settings: Settings, database: Database | None = None, document: Path | None = None) -> FastAPI:
     """Build the application.
 
     Args:
         settings: where the database is, and how to serve.
         database: an open pool, where there is one.
+        document: where the API's document is written down, once it is.
     """
     pool = database or Database(settings.database_url, settings.connections)
 
@@ -144,7 +145,7 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
         version=__version__,
         summary="Plan a team's project, run it, and report on it.",
         lifespan=lifespan,
-        openapi_url="/api/openapi.json",
+        openapi_url=None,
         docs_url=None,
         redoc_url=None,
     )
@@ -200,12 +201,23 @@ def make_app(settings: Settings, database: Database | None = None) -> FastAPI:
     ):
         app.include_router(module.router, prefix="/api")
     app.include_router(system, prefix="/api")
+    add_document(app, document)
     add_pages(app, DIST)
     app.add_middleware(UnexpectedErrors)
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=1)
     app.add_middleware(SecurityHeaders)
     app.add_middleware(MetricsMiddleware)
     return app
+
+
+def add_document(app: FastAPI, written: Path | None) -> None:
+    """Serve the API's document: as it was written when the servers started, or made now while that is not there yet."""
+
+    @app.get("/api/openapi.json", include_in_schema=False)
+    def document() -> Response:
+        return (
+            FileResponse(written, media_type="application/json") if written and written.is_file() else JSONResponse(app.openapi())
+        )
 
 
 def add_pages(app: FastAPI, folder: Path) -> None:
@@ -253,4 +265,4 @@ def app_from_environment() -> FastAPI:
     """The application for a server process, with settings from the environment."""
     settings = Settings()
     logs.configure(settings.log_level)
-    return make_app(settings)
+    return make_app(settings, document=settings.api_document)

@@ -187,9 +187,14 @@ def bench(context: typer.Context) -> None:
 
 
 @app.command("api-document")
-def api_document() -> None:
+def api_document(into: Annotated[Path | None, typer.Option(help="A file, instead of printing it")] = None) -> None:
     """Print the OpenAPI document."""
-    print(json.dumps(checks.openapi(), indent=1))
+    if into is None:
+        print(json.dumps(checks.openapi(), indent=1))
+        return
+    unfinished = into.with_suffix(".new")
+    unfinished.write_text(json.dumps(checks.openapi()), "utf-8")
+    unfinished.replace(into)
 
 
 def main() -> None:

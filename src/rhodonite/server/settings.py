@@ -71,6 +71,11 @@ class Settings(BaseSettings):
         """True where cookies go over HTTPS only."""
         return self.base_url.startswith("https:") if self.secure_cookies is None else self.secure_cookies
 
+    @property
+    def api_document(self) -> Path:
+        """Where the API's document is written down while servers run."""
+        return self.data / "api-document.json"
+
     def clock(self) -> Clock:
         """The clock that these settings ask for."""
         return Clock(ZoneInfo(self.timezone), self.now)

@@ -96,6 +96,11 @@ def open_port(host: str, port: int) -> socket.socket:
     return listener
 
 
+def _last_in_line() -> None:
+    die_with_parent()
+    os.nice(19)
+
+
 class Supervisor:
     """Runs server processes and the worker on a database.
 
@@ -110,6 +115,7 @@ class Supervisor:
         self._listener = listener
         self._mariadb = mariadb
         self._parts: dict[str, subprocess.Popen[bytes]] = {}
+        self._document: subprocess.Popen[bytes] | None = None
         self._stopping = False
 
     def start(self) -> None:
@@ -118,6 +124,7 @@ class Supervisor:
             self._start_part(f"server {index + 1}")
         self._start_part("worker")
         self._wait_until_ready()
+        self._write_document()
 
     def _start_part(self, name: str) -> None:
         fd = self._listener.fileno()
@@ -135,6 +142,16 @@ class Supervisor:
             pass_fds=[] if name == "worker" else [fd],
             start_new_session=True,
             preexec_fn=die_with_parent,
+        )
+
+    def _write_document(self) -> None:
+        """Have the API's document written, at the lowest priority: whoever asks a server process first would wait seconds."""
+        self._settings.api_document.unlink(missing_ok=True)
+        self._document = subprocess.Popen(
+            [sys.executable, "-m", "rhodonite", "api-document", "--into", str(self._settings.api_document)],
+            env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+            start_new_session=True,
+            preexec_fn=_last_in_line,
         )
 
     def _wait_until_ready(self) -> None:
@@ -192,6 +209,9 @@ class Supervisor:
 
     def stop(self) -> None:
         """Stop server and worker, then the database."""
+        if self._document is not None and self._document.poll() is None:
+            self._document.kill()
+            self._document.wait()
         self._end(list(self._parts))
         if self._mariadb:
             self._mariadb.stop()

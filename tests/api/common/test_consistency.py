@@ -64,7 +64,7 @@ def read(ines: Caller) -> Seen:
     text = ines("GET", "/projects/LAN/tasks.csv?" + "&".join(f"column={one}" for one in columns)).content.decode("utf-8-sig")
     table = [dict(zip(columns, cells, strict=True)) for cells in list(csv.reader(io.StringIO(text)))[1:]]
     rows = ines("GET", "/projects/LAN/tasks")["rows"]
-    leaf = next(row for row in rows if not row["is_summary"] and row["state_class"] == "queued")
+    leaf = min((row for row in rows if not row["is_summary"]), key=lambda row: row["state_class"] != "queued")
     tried = {"tasks": [{"id": leaf["id"], "revision": leaf["revision"], "fields": {"priority": "should"}}]}
     longer = {"tasks": [{"id": leaf["id"], "revision": leaf["revision"], "fields": {"duration": "30 d"}}]}
     view = {"columns": [{"key": "cost.planned", "foot": "sum"}, {"key": "spent", "foot": "sum"}]}

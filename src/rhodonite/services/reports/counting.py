@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Hashable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from pymysql.cursors import Cursor
 
@@ -28,6 +28,9 @@ from ..people.teams import viewer_of
 from ..tasks.projects import visible_projects
 
 Counted = TypeVar("Counted")
+
+
+Made = TypeVar("Made")
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +67,18 @@ class Reader:
     held: dict[str, CachedPlan] = field(default_factory=dict)
     _shared: dict[str, Shared] = field(default_factory=dict)
     _columns: dict[tuple[str, ...], Across] = field(default_factory=dict)
+    _made: dict[Hashable, Any] = field(default_factory=dict)
+
+    def once(self, key: Hashable, make: Callable[[], Made]) -> Made:
+        """What several panels of a dashboard show alike, made once.
+
+        Args:
+            key: says what is made; with whatever it depends on besides the reader.
+        """
+        if key not in self._made:
+            self._made[key] = make()
+        found: Made = self._made[key]
+        return found
 
     @property
     def today(self) -> date:

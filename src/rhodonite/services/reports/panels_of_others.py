@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date, timedelta
+from functools import partial
 
 from ...core.common.counts import count_of
 from ...core.common.dates import say_day
@@ -14,11 +15,12 @@ from ...core.people.access import may_in_organisation, may_in_project
 from ...core.portfolio.readings import ItemLine, say_expected, say_holds_up
 from ...core.reports.answers import Line, LinesAnswer, PeopleAnswer, PersonWork
 from ...core.reports.dashboards import Panel
+from ...core.tasks.model import Project
 from ..cost.costs import page_of
 from ..goals.seen import read_goals
 from ..portfolio.shown import read_portfolio
 from ..portfolio.tables import line_of
-from ..resources.load import read_load
+from ..resources.load import Load, read_load
 from ..tasks.projects import list_projects
 from . import panels
 from .counting import Reader, Sentence
@@ -30,7 +32,7 @@ def show_projects(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAnsw
     left = reader.count(sentence, ("some",), lambda held, rows: (held.plan.project.id, bool(rows)))
     wanted = {project for project, some in left if some}
     lines = []
-    for one in list_projects(reader.cur, reader.actor):
+    for one in reader.once("projects", lambda: list_projects(reader.cur, reader.actor)):
         if one.project.id not in wanted:
             continue
         sums, past = one.sums, one.agreed_days
@@ -60,11 +62,23 @@ def show_portfolios(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAn
         if not project.portfolio:
             continue
         left = {row.task.id for row in reader.rows(reader.plan(project), sentence)}
-        for one in read_portfolio(reader.cur, reader.actor, project.code).items:
-            own = one.project.id == project.id
-            if (own and one.row.task.id in left) or (not own and one.troubled):
-                lines.append(_item(line_of(one, reader.people), reader.today))
+        for own, task_id, line in reader.once(("portfolio", project.id), partial(_items, reader, project)):
+            if (own and task_id in left) or (not own and line.worry):
+                lines.append(line)
     return LinesAnswer(("Item", "Done", "Expected"), tuple(lines))
+
+
+def _items(reader: Reader, project: Project) -> list[tuple[bool, str, Line]]:
+    """The items of a portfolio: whether each is its own, its task, and how it is shown."""
+    return [
+        (one.project.id == project.id, one.row.task.id, _item(line_of(one, reader.people), reader.today))
+        for one in read_portfolio(reader.cur, reader.actor, project.code).items
+    ]
+
+
+def _load(reader: Reader, code: str | None, first: date, last: date) -> Load:
+    """Load by weeks of one project's people, or of all."""
+    return reader.once(("load", code, first, last), lambda: read_load(reader.cur, reader.actor, code, first, last, "week"))
 
 
 def _item(one: ItemLine, today: date) -> Line:
@@ -78,7 +92,7 @@ def show_load(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAnswer:
     last = monday + timedelta(weeks=panel.options.weeks, days=-1)
     asked = reader.asked(sentence)
     code = asked[0].code if len(asked) == 1 else None
-    load = read_load(reader.cur, reader.actor, code, monday, last, "week")
+    load = _load(reader, code, monday, last)
     named = reader.viewer.people((*sentence.ground.owners, *sentence.own.owners))
     lines = []
     for who, line in zip(load.who, load.lines, strict=True):
@@ -113,7 +127,7 @@ def show_people(reader: Reader, panel: Panel, sentence: Sentence) -> PeopleAnswe
     if not may_in_organisation(reader.actor.person.role, "see_people"):
         return found
     monday = reader.today - timedelta(days=reader.today.weekday())
-    load = read_load(reader.cur, reader.actor, None, monday, monday + timedelta(days=6), "week")
+    load = _load(reader, None, monday, monday + timedelta(days=6))
     lines = {who.id: line for who, line in zip(load.who, load.lines, strict=True)}
 
     def filled(one: PersonWork) -> PersonWork:
@@ -131,7 +145,7 @@ def show_cost(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAnswer:
     for project in reader.asked(sentence):
         if not project.costs or not may_in_project(roles[project.id], "see_costs"):
             continue
-        page = page_of(reader.cur, project, reader.plan(project))
+        page = reader.once(("costs", project.id), partial(page_of, reader.cur, project, reader.plan(project)))
         whole = page.costs.whole
         standing = page.standing(project.id, whole)
         allowed = standing.budget if standing.budget is not None else standing.agreed
@@ -152,7 +166,7 @@ def show_cost(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAnswer:
 
 def show_goals(reader: Reader, panel: Panel, _: Sentence) -> LinesAnswer:
     """Goals that the reader sees, open ones: how far, and how far by now."""
-    page = read_goals(reader.cur, reader.actor)
+    page = reader.once("goals", lambda: read_goals(reader.cur, reader.actor))
     lines = []
     for one in page.goals:
         goal, how = one.goal, one.standing
@@ -177,7 +191,7 @@ def show_reports(reader: Reader, panel: Panel, sentence: Sentence) -> LinesAnswe
     """The newest status report of each project that the sentence asks."""
     asked = {one.id for one in reader.asked(sentence)}
     lines = []
-    for one in read_newest(reader.cur, reader.actor):
+    for one in reader.once("reports", lambda: read_newest(reader.cur, reader.actor)):
         if one.project.id not in asked or one.report is None:
             continue
         report, code = one.report, one.project.code
