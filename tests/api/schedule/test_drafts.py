@@ -296,3 +296,13 @@ def test_what_waits_for_a_task_that_the_draft_has_no_more_waits_for_it_no_longer
     draft.compare()
     draft.caller("POST", f"/projects/LAN/drafts/{draft.id}/apply")
     assert (draft.caller.rows()["Third coat"]["waits"], draft.caller.rows()["Cure"]["waits"]) == ("", "2")
+
+
+def test_the_comparison_says_who_becomes_over(draft: InDraft, people: dict[str, Person]) -> None:
+    caller, who = draft.caller, people["member"].id
+    caller("PATCH", "/projects/LAN", {"revision": caller("GET", "/projects/LAN")["revision"], "hours": True})
+    caller.edit(caller.rows()["Dig"], bookings=[{"who": who, "minutes": 450}])
+    assert draft.compare()["ripple"]["people"] == []
+    draft.edit("Dig", bookings=[{"who": who, "minutes": 3000}])
+    (over,) = draft.compare()["ripple"]["people"]
+    assert (over["who"], over["more"] > 0, over["less"]) == (who, True, 0)

@@ -9,12 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhodonite.core.common.calendars import WorkingCalendar, read_hours
 from rhodonite.core.overview.horizon import horizon
 from rhodonite.core.overview.progress import PercentChange, done_against_plan
 from rhodonite.core.overview.readings import project_reading, task_reading
 from rhodonite.core.people.viewer import Viewer
 from rhodonite.core.schedule.plan import Plan, judged_at
-from rhodonite.core.tasks.model import Task
+from rhodonite.core.tasks.model import Link, Task
 from rhodonite.core.views.scope import Scope, select
 
 from ..make import DAY, NOW, OFFICE, PROJECT, at, days, plan, task
@@ -151,6 +152,45 @@ def test_a_plan_kept_up_to_date_equals_one_made_anew(steps: list[list[Task]]) ->
         assert kept.sums() == anew.sums()
         assert kept.forecast.finish == anew.forecast.finish
         assert {t.id for t in step} <= touched
+
+
+NIGHT = WorkingCalendar([read_hours([("20:00", "24:00")], "x")] * 2 + [()] * 5, ())
+WITH_NIGHT = replace(PROJECT, calendars={"night": NIGHT})
+
+
+@st.composite
+def over_night(draw: st.DrawFn) -> list[Task]:
+    """Changes of single tasks that are worked by day, at night or through, and wait for those before them."""
+    found = []
+    for _ in range(draw(st.integers(1, 5))):
+        index = draw(st.integers(0, 5))
+        elapsed = draw(st.booleans())
+        found.append(
+            task(
+                f"t{index}",
+                duration=draw(st.sampled_from([90, 240, DAY, 3 * DAY])),
+                elapsed=elapsed,
+                calendar_id=None if elapsed else draw(st.sampled_from([None, "night"])),
+                waits_for=tuple(
+                    Link(f"t{one}", "FS", draw(st.sampled_from([0, 45])))
+                    for one in draw(st.sets(st.integers(0, 5)))
+                    if one < index
+                ),
+                place=f"A{index}",
+            )
+        )
+    return found
+
+
+@settings(max_examples=300, deadline=None)
+@given(over_night())
+def test_a_plan_of_several_calendars_is_kept_up_to_date(steps: list[Task]) -> None:
+    """How late a task may finish can move over hours that are not worked while its slack stays."""
+    kept = Plan(WITH_NIGHT, OFFICE, [task(f"t{i}", duration=DAY, place=f"A{i}") for i in range(6)], NOW)
+    for step in steps:
+        kept, _ = kept.followed([step])
+        anew = Plan(WITH_NIGHT, OFFICE, kept.tasks.values(), NOW)
+        assert kept.rows == anew.rows
 
 
 def test_what_goes_to_the_bin_leaves_the_plan() -> None:

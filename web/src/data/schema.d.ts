@@ -6610,6 +6610,11 @@ export interface components {
              * @description Why a figure is not given
              */
             why: string;
+            /**
+             * Estimates
+             * @description Why EAC differs from the cost at completion that the plan gives
+             */
+            estimates: string;
             /** Curve */
             curve: components["schemas"]["CurveOut"][];
         };

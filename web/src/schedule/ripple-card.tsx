@@ -1,5 +1,5 @@
 /** The ripple card: what a change carries on, before it is applied. */
-import { useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { saySum } from "../cost/cost";
 import { useMe, usePeople } from "../data/hooks";
 import { Button } from "../parts/basics";
@@ -98,16 +98,16 @@ const MOST_PEOPLE = 4;
 const LOOKS: Record<number, string> = { 1: "text-ember", 0: "text-ink-2", [-1]: "text-verdigris" };
 
 /** Who becomes over by the change, or no longer is. */
-function People({ ripple }: { ripple: Ripple }) {
+export function People({ ripple, sign }: { ripple: Ripple; sign?: ReactNode }) {
   const { now } = useMe();
   const { byId } = usePeople();
   if (!ripple.people.length) return null;
   const rest = ripple.people.length - MOST_PEOPLE;
   return (
     <>
-      <dt>People</dt>
+      <dt className={sign ? "text-ink-2" : undefined}>{sign}People</dt>
       <dd>
-        <ul className="text-[12.5px]">
+        <ul className="max-w-[420px] text-[12.5px]">
           {ripple.people.slice(0, MOST_PEOPLE).map((one) => (
             <li key={one.who} className="flex gap-2">
               <span className="min-w-0 flex-1 truncate" title={byId.get(one.who)?.name}>

@@ -111,6 +111,7 @@ class EarnedOut(BaseModel):
     source: str
     figures: list[FigureOut]
     why: str = Field(description="Why a figure is not given")
+    estimates: str = Field(description="Why EAC differs from the cost at completion that the plan gives")
     curve: list[CurveOut]
 
 
@@ -275,6 +276,7 @@ def read_earned(code: str, use: Using) -> EarnedOut:
         currency=found.currency,
         source=SOURCE,
         figures=[] if found.value is None else [_figure(key, found.value, found.decimals) for key in FORMULAS],
+        estimates=found.estimates,
         why=found.value.why if found.value else "No cost was agreed: agree the plan while the project reckons cost.",
         curve=[
             CurveOut(day=one.day, planned=to_amount(one.planned, found.decimals), earned=amount(one.earned), spent=amount(one.spent))

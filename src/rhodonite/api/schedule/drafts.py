@@ -116,7 +116,7 @@ def compare_draft(code: str, draft_id: Id, use: Using) -> DraftComparisonOut:
     """A draft and the plan side by side: finish, milestones, deadlines, and every task that moves."""
     found: DraftComparison = use.read(drafts.compare, code, draft_id)
     titles = {one: title for one, (_, title) in found.tasks.items()}
-    answer = RippleAnswer(found.ripple, 0, [], [], False, [], titles)
+    answer = RippleAnswer(found.ripple, 0, [], [], False, [], titles, people=found.people)
     return DraftComparisonOut(
         draft=_draft(use, found.draft, len(found.draft.kept)),
         ripple=ripple_out(answer),

@@ -233,13 +233,17 @@ class Plan:
         return (self._class[self.tasks[task_id].state_id] if is_leaf else sums.state_class) in OPEN_CLASSES
 
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
-        """Returns the ids of tasks whose slack differs."""
-        before = self._slack
+        """Returns the ids of tasks whose slack, or how late they may finish, differs."""
+        before, late = self._slack, self._late_marks()
         self.schedule = self._following(was, changed)
         self._slack = self._slack_of_all()
-        return {one for one, slack in self._slack.items() if before.get(one) != slack and one in self.rows} | {
-            one for one in before.keys() - self._slack.keys() if one in self.rows
-        }
+        differ = {one for one, slack in self._slack.items() if before.get(one) != slack}
+        differ |= {one for one, mark in self._late_marks().items() if late.get(one) != mark}
+        return (differ | (before.keys() - self._slack.keys())) & self.rows.keys()
+
+    def _late_marks(self) -> dict[str, int]:
+        """By task a number that differs where it may finish at another time."""
+        return {task.id: mark for task, mark in zip(self.schedule.plan.tasks, self.schedule.late_marks(), strict=True)}
 
     def _following(self, was: Mapping[str, Task], changed: Iterable[str]) -> Schedule:
         try:

@@ -18,7 +18,7 @@ from ...core.cost.earned import CurvePoint, EarnedValue, agreed_below, agreed_co
 from ...core.cost.effects import MoneyEffect, money_effect
 from ...core.cost.money import to_amount, to_minor
 from ...core.cost.months import MonthCost, by_month
-from ...core.cost.readings import say_cost
+from ...core.cost.readings import say_cost, say_estimates
 from ...core.cost.shown import Money
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
@@ -114,6 +114,8 @@ class Earned:
     decimals: int
     value: EarnedValue | None
     curve: list[CurvePoint]
+    estimates: str = ""
+    """Why EAC differs from what the plan gives at completion."""
 
 
 def read_earned(cur: Cursor, actor: Actor, code: str) -> Earned:
@@ -136,7 +138,9 @@ def read_earned(cur: Cursor, actor: Actor, code: str) -> Earned:
         return value, points
 
     value, points = held.answers.once(("earned", page.book.mark, actor.clock.now().date()), draw)
-    return Earned(page.currency, page.decimals, value, points)
+    ends = page.costs.whole.at_completion
+    said = say_estimates(value.eac, ends, page.decimals, page.currency) if value.eac is not None else ""
+    return Earned(page.currency, page.decimals, value, points, said)
 
 
 @dataclass(frozen=True, slots=True)

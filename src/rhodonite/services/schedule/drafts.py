@@ -10,6 +10,7 @@ from typing import Any
 from pymysql.cursors import Cursor
 
 from ...core.common.errors import Forbidden, Missing, RuleError
+from ...core.resources.effects import Effect
 from ...core.schedule.agreed import Difference, agreed_finish, differences, variance
 from ...core.schedule.drafts import Draft, Kept, new_tasks, not_kept, note_change, overtaken, refusal, to_apply
 from ...core.schedule.plan import Plan
@@ -22,7 +23,7 @@ from ...store.schedule import drafts as draft_rows
 from ...store.tasks import projects as project_rows
 from ..common.context import Actor, AlreadyDone, Log, check_new, check_project, once, open_project, writing
 from ..common.journal_codec import from_plain, plain
-from ..common.pipeline import as_before, opens_drafts, reschedule
+from ..common.pipeline import as_before, on_people, opens_drafts, reschedule
 from ..common.plan_cache import PLANS, CachedPlan, open_draft
 from ..common.task_writes import write_made, write_many
 from .agreed import frozen
@@ -36,6 +37,7 @@ class DraftComparison:
     Attributes:
         ripple: what the draft carries on, as before any change.
         differences: the tasks that stand elsewhere, those with the most effect on the finish first.
+        people: who becomes over by the draft, or no longer is.
         overtaken: (task, field) that the plan has changed since the draft did.
         tasks: number and title of every task that is named.
     """
@@ -44,6 +46,7 @@ class DraftComparison:
     ripple: Ripple
     differences: list[Difference]
     minutes: int
+    people: list[Effect]
     overtaken: list[tuple[str, str]]
     tasks: dict[str, tuple[int, str]]
 
@@ -248,8 +251,21 @@ def compare(cur: Cursor, actor: Actor, code: str, draft_id: str) -> DraftCompari
         differences=found,
         minutes=variance(agreed_finish(after), agreed_finish(before), plan.calendar) or 0,
         overtaken=old,
+        people=_on_people(cur, actor, plan, tried),
         tasks={one: (task.number, task.title) for one in named if (task := tried.tasks.get(one) or plan.tasks.get(one))},
     )
+
+
+def _on_people(cur: Cursor, actor: Actor, plan: Plan, tried: Plan) -> list[Effect]:
+    """Who becomes over by a draft, or no longer is."""
+    dates = {one: {"start": row.start, "finish": row.finish} for one, row in tried.rows.items()}
+    after = {one: task for one, task in tried.tasks.items() if task != plan.tasks.get(one)}
+    moves = {
+        one: at
+        for one, at in dates.items()
+        if (was := plan.rows.get(one)) is None or (was.start, was.finish) != (at["start"], at["finish"])
+    }
+    return on_people(cur, actor, plan, after, moves)
 
 
 @once

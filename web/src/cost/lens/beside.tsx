@@ -56,6 +56,7 @@ function EarnedValue({ project }: { project: Project }) {
           </Suspense>
           <Figures earned={data} />
           {data.why && <p className="pt-1 text-[12px] text-ink-2">{data.why}</p>}
+          {data.estimates && <p className="pt-1 text-[12px] text-ink-2">{data.estimates}</p>}
         </>
       ) : (
         <p className="text-ink-2">{data.why}</p>

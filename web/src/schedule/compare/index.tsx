@@ -4,6 +4,7 @@ import { useMe } from "../../data/hooks";
 import { count, sayFull, sayMove, sayWeekday } from "../../parts/format";
 import { TaskName } from "../../parts/task-name";
 import type { DraftComparison } from "../draft";
+import { People } from "../ripple-card";
 
 const MOST = 300;
 const FIELD_WORDS: Record<string, string> = {
@@ -150,15 +151,13 @@ function Effects({ ripple, openTask }: { ripple: Schemas["RippleOut"]; openTask:
     ["┄", "No longer critical", ripple.no_longer_critical],
   ];
   const told = lines.filter(([, , tasks]) => tasks.length);
-  if (!told.length) return null;
+  if (!told.length && !ripple.people.length) return null;
   return (
     <dl className="mt-4 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">
       {told.map(([sign, words, tasks]) => (
         <div key={words} className="contents">
           <dt className="text-ink-2">
-            <span aria-hidden="true" className="mr-1.5 inline-block w-3.5 text-center">
-              {sign}
-            </span>
+            <Sign>{sign}</Sign>
             {words}
           </dt>
           <dd>
@@ -174,9 +173,17 @@ function Effects({ ripple, openTask }: { ripple: Schemas["RippleOut"]; openTask:
           </dd>
         </div>
       ))}
+      <People ripple={ripple} sign={<Sign>◔</Sign>} />
     </dl>
   );
 }
+
+/** A sign in front of words, in a column of its own. */
+const Sign = ({ children }: { children: string }) => (
+  <span aria-hidden="true" className="mr-1.5 inline-block w-3.5 text-center">
+    {children}
+  </span>
+);
 
 function Moved({
   project,
