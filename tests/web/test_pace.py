@@ -16,12 +16,14 @@ RUN = """(() => {
     const asked = [], random = Math.random;
     Math.random = () => share;
     const set = globalThis.setTimeout;
+    const clear = globalThis.clearTimeout;
     globalThis.setTimeout = (work, wait) => { due = { at: time + wait, work }; return 1; };
+    globalThis.clearTimeout = () => { due = null; };
     const pace = module.makePace(() => asked.push(Math.round(time)), () => time);
     const until = (moment) => { while (due && due.at <= moment) { const one = due; due = null; time = one.at; one.work(); } time = moment; };
     for (const [at, changes] of heard) { until(at); pace.hear(changes); }
     until(1e6);
-    globalThis.setTimeout = set; Math.random = random;
+    globalThis.setTimeout = set; globalThis.clearTimeout = clear; Math.random = random;
     return asked;
 })()"""
 
@@ -41,6 +43,14 @@ def test_twenty_changes_in_four_seconds_take_six_questions_and_a_second_after_th
     moments = asked(modules, [[200 * n, 1] for n in range(20)], share)
     assert len(moments) <= 6
     assert 3800 <= moments[-1] <= 4900
+
+
+@pytest.mark.parametrize("share", [0.0, 0.99])
+def test_the_last_of_twenty_quick_changes_is_asked_for_soon_after_it(modules: Modules, share: float) -> None:
+    """Changes of one second are not waited for as long as if they went on."""
+    moments = asked(modules, [[n * 250, 5] for n in range(4)], share)
+    assert moments[-1] - 750 <= 600
+    assert len(moments) == 2
 
 
 def test_the_faster_changes_come_the_longer_it_waits(modules: Modules) -> None:

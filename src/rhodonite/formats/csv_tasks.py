@@ -352,15 +352,23 @@ class _Reader:
                     links = read_links(words, row if name == "waits_for" else None, names, self.against.day_minutes)
                     if len(links) > MOST_LINKS_OF_A_TASK:
                         raise RuleError(f"{MOST_LINKS_OF_A_TASK} tasks are the most.")
+                    if name == "holder":
+                        self._hold(task, row.id, links)
                 except RuleError as error:
                     self.wrong(task.line, name, error.sentence)
                     continue
                 if name == "waits_for":
                     task.waits_for = links
-                elif name == "holder":
-                    task.held_by = links[0].from_id if links else None
-                else:
+                elif name != "holder":
                     task.points[name] = [link.from_id for link in links]
+
+    def _hold(self, task: ReadTask, own: str, links: Sequence[Link]) -> None:
+        """Who holds a task that is not done. Raises RuleError where that is the task itself, or several are named."""
+        if len(links) > 1 or any(link.from_id == own for link in links):
+            raise RuleError("A task is held by one other task. Name that alone.")
+        state = next((one for one in self.against.states if one.id == task.fields.get("state_id")), None)
+        if links and (state is None or state.state_class in OPEN_CLASSES):
+            task.held_by = links[0].from_id
 
     def nest(self) -> None:
         """Find each row's parent: from its outline number, else from a parent column that names a title or a number."""

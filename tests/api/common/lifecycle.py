@@ -15,6 +15,8 @@ COLUMNS: Mapping[str, str] = {
     "copied_here": "copied in its project",
     "archived": "project archived and restored",
     "undone": "binned, undone",
+    "merged": "merged into another task",
+    "left": "owner leaves the organisation",
 }
 MEANING: Mapping[Cell, str] = {
     "follows": "it goes where the task goes, as it was",
@@ -27,12 +29,19 @@ _ALL: dict[str, Cell] = dict.fromkeys(COLUMNS, "follows")
 
 
 def _row(**others: Cell) -> dict[str, Cell]:
+    """What the task itself says: where two are merged, the one that is dropped keeps it."""
+    return _ALL | {"merged": "stays"} | others
+
+
+def _hangs(**others: Cell) -> dict[str, Cell]:
+    """What goes over where two tasks are merged."""
     return _ALL | others
 
 
-_SPENT = _row(copied="begins anew", copied_here="begins anew")
-_CLOSED = _row(moved="stays", copied="begins anew", copied_here="begins anew")
-_SAID = _row(copied="begins anew", copied_here="begins anew")
+_SPENT = _hangs(copied="begins anew", copied_here="begins anew")
+_CLOSED = _hangs(moved="stays", copied="begins anew", copied_here="begins anew")
+_SAID = _hangs(copied="begins anew", copied_here="begins anew")
+_PROGRESS = _row(copied="begins anew", copied_here="begins anew")
 
 TABLE: Mapping[str, Mapping[str, Cell]] = {
     "owner": _row(),
@@ -46,10 +55,10 @@ TABLE: Mapping[str, Mapping[str, Cell]] = {
     "mark": _row(moved="dropped, announced", copied="dropped, announced"),
     "field of its own": _row(moved="dropped, announced", copied="dropped, announced"),
     "lane": _row(moved="dropped, announced", copied="dropped, announced"),
-    "period": _row(moved="dropped, announced", copied="dropped, announced"),
+    "period": _row(moved="dropped, announced", copied="dropped, announced", merged="dropped, announced"),
     "calendar of its own": _row(moved="dropped, announced", copied="dropped, announced"),
-    "percent done": _SAID,
-    "held": _SAID,
+    "percent done": _PROGRESS,
+    "held": _PROGRESS,
     "repeat": _row(copied="dropped, announced", copied_here="dropped, announced"),
     "booking": _row(),
     "hours by day": _row(),
@@ -58,9 +67,9 @@ TABLE: Mapping[str, Mapping[str, Cell]] = {
     "hours accepted": _CLOSED,
     "hours invoiced": _CLOSED,
     "expense": _SPENT,
-    "description": _row(),
-    "checklist": _row(),
-    "file": _row(),
+    "description": _hangs(),
+    "checklist": _hangs(),
+    "file": _hangs(),
     "comment": _SAID,
     "tie to another project": _row(copied="dropped, announced", copied_here="begins anew"),
 }

@@ -21,8 +21,8 @@ DOCS = Path(__file__).parents[3] / "docs" / "lifecycle.md"
 class World:
     """LAN and MIL with all that is attached to tasks in them switched on, led by Ines."""
 
-    def __init__(self, lead: Caller, tomas: Caller, people: dict[str, Person]) -> None:
-        self.lead, self.tomas, self.who = lead, tomas, people
+    def __init__(self, lead: Caller, tomas: Caller, boss: Caller, people: dict[str, Person]) -> None:
+        self.lead, self.tomas, self.boss, self.who = lead, tomas, boss, people
         lead("POST", "/projects", {"code": "MIL", "name": "Tide Mill", "start_day": "2027-03-08"})
         lead("POST", "/projects", {"code": "SEA", "name": "Seabirds", "start_day": "2027-03-08"})
         for code in ("LAN", "MIL"):
@@ -165,7 +165,7 @@ ATTACHED: dict[str, tuple[Attach, Look]] = {
 
 @pytest.fixture
 def world(ines: Caller, sign_in: Any, people: dict[str, Person]) -> World:
-    return World(ines, sign_in("member"), people)
+    return World(ines, sign_in("member"), sign_in("administrator"), people)
 
 
 def _copied(world: World, code: str, *, moves: bool = False) -> tuple[str, list[str]]:
@@ -189,11 +189,21 @@ def _happen(world: World, column: str) -> tuple[str, str, list[str]]:
     elif column == "archived":
         for archived in (True, False):
             lead("PATCH", "/projects/LAN", {"revision": 999, "archived": archived})
+    elif column == "merged":
+        into = lead.add("Glaze again", start="2027-03-15", duration="5 d")
+        lead("POST", "/projects/LAN/tasks/merge", {"task_id": task_id, "into_id": into["id"]})
+        return "LAN", into["id"], [_MERGED]
+    elif column == "left":
+        world.boss("PATCH", f"/people/{world.who['member'].id}", {"active": False})
     elif column == "copied_here":
         return "LAN", *_copied(world, "LAN")
     else:
         return "MIL", *_copied(world, "MIL", moves=column == "moved")
     return "LAN", task_id, []
+
+
+_MERGED = "It keeps its people, dates and fields, and leaves the backlog."
+"""As the page says before two tasks are merged."""
 
 
 def _judge(before: Any, after: Any, said: list[str], column: str, stays: bool) -> str:
@@ -216,7 +226,10 @@ def test_what_is_attached_does_as_the_table_says(name: str, column: str, world: 
     before = look(world, "LAN", world.task["id"])
     assert before, f"{name} was not attached"
     code, task_id, said = _happen(world, column)
-    stays = column == "moved" and world.lead("GET", f"/time-report?first={DAY}&last={DAY}&by=project")["total"]["minutes"] > 0
+    if column == "merged":
+        stays = look(world, "LAN", world.task["id"]) == before
+    else:
+        stays = column == "moved" and world.lead("GET", f"/time-report?first={DAY}&last={DAY}&by=project")["total"]["minutes"] > 0
     assert _judge(before, look(world, code, task_id), said, column, stays) == TABLE[name][column]
 
 

@@ -110,3 +110,15 @@ def test_a_project_that_fails_keeps_no_other_from_being_done(
     monkeypatch.setattr("rhodonite.server.worker.keep_ahead", fails_first)
     keep_all_ahead(database, clock)
     assert len(done) == 2
+
+
+def test_work_that_is_dropped_repeats_no_more(ines: Caller, database: Database, clock: Clock) -> None:
+    states = {one["name"]: one["id"] for one in ines("GET", "/projects/LAN")["states"]}
+    ines.add("Oil the gears", duration="1 d", start="2027-03-17")
+    ines.edit(ines.rows()["Oil the gears"], repeats={"words": "every week", "mode": "ahead", "ahead": 2})
+    rows = ines("GET", "/projects/LAN/tasks")["rows"]
+    first = next(row for row in rows if row["repeats"])
+    ines.edit(first, state_id=states["Dropped"])
+    later = Clock(clock.zone, datetime(2027, 6, 1, 9))
+    assert database.write(keep_ahead, later, ines("GET", "/projects/LAN")["id"]) == 0
+    assert len(ines("GET", "/projects/LAN/tasks")["rows"]) == len(rows)

@@ -9,15 +9,18 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from itertools import islice
 from typing import Any
 
-from ..common.bounds import MOST_BOOKED_DAYS, MOST_BOOKINGS
+from ..common.bounds import LONGEST_TYPED, MOST_BOOKED_DAYS, MOST_BOOKINGS
 from ..common.divided import divided
 from ..common.durations import read_duration, read_rate, say_hours
 from ..common.errors import RuleError
 from ..tasks.booked import FULL, MOST_AMOUNT, PARTS, SHAPE_WORDS, say_amount, say_days
 from ..tasks.model import BookingShape, ResourceKind
 
+_NUMBERS_IN_A_NAME = 10
+"""Places within a name that is not known at which an amount is looked for."""
 _SIGNS = re.compile(r"[;\n]|,(?!\d)")
 _TIMES = re.compile(r"(?P<days>\d{1,4})\s*[×x]\s*(?P<amount>.+)")
 LONGEST = 10_000
@@ -134,7 +137,7 @@ def _divided(piece: str, known: Sequence[Named]) -> tuple[Named, str]:
 def _name_and_amount(piece: str, day_minutes: int) -> tuple[str, str]:
     """A name that is not known, which may end in a number, and the longest amount behind it that can be read."""
     anybody = Named("", "somebody")
-    for at in re.finditer(r"[\s:]+(?=[\d½¼¾]|half\b|full\b|whole\b)", piece):
+    for at in islice(re.finditer(r"[\s:]+(?=[\d½¼¾]|half\b|full\b|whole\b)", piece), _NUMBERS_IN_A_NAME):
         amount = piece[at.end() :].casefold()
         try:
             _understood(anybody, amount, day_minutes, 0)
@@ -159,6 +162,8 @@ def _understood(who: Named, amount: str, day_minutes: int, left: int) -> Underst
     if "+" in amount or _TIMES.fullmatch(amount):
         by_day = _hours_by_day(amount, day_minutes)
         return Understood(who, sum(by_day), None, f"{who.name}: {say_days(by_day)}, day by day", 0, "by_day", by_day)
+    if len(amount) > LONGEST_TYPED:
+        raise RuleError(f"Say how many hours {who.name} is booked for, such as {who.name.split()[0]} 10 h.", "text")
     amount, shape = _shaped(amount)
     if shape != "even":
         rest = _understood(who, amount, day_minutes, left)

@@ -22,6 +22,8 @@ RELATION_WORDS: dict[str, tuple[str, str]] = {
 LONGEST_ITEM = 500
 LONGEST_NAME = 200
 MOST_ITEMS = 500
+MOST_LISTS = 100
+"""Checklists that are read from one cell."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,6 +182,8 @@ def read_checklists(text: str) -> list[tuple[str, list[tuple[str, bool]]]]:
         tick = re.fullmatch(r"\[([ xX]?)\]\s*(.+)", line)
         if tick is None:
             found.append((clean_name(line.removeprefix("\\"), "checklist"), []))
+            if len(found) > MOST_LISTS:
+                raise RuleError(f"A task has {MOST_LISTS} checklists at most.")
             continue
         if not found:
             found.append(("Checklist", []))

@@ -242,9 +242,24 @@ def _bookings_in(
     found: dict[str, list[dict[str, Any]]] = defaultdict(list)
     for part in document.bookings:
         who = whom.get(part.resource)
-        if who is not None and all(one["who"] != who.id for one in found[part.task]):
-            found[part.task].append(_booking_in(part, who, durations[part.task]))
+        if who is not None:
+            _add_booking(found[part.task], _booking_in(part, who, durations[part.task]))
     return found
+
+
+def _add_booking(there: list[dict[str, Any]], new: dict[str, Any]) -> None:
+    """Put a booking among those of a task: what two names in a file mean alike is put together."""
+    same = next((one for one in there if one["who"] == new["who"]), None)
+    if same is None:
+        there.append(new)
+    elif "amount" in same:
+        same["amount"] += new["amount"]
+    else:
+        same |= {"minutes": _minutes_of(same) + _minutes_of(new), "shape": "even", "by_day": []}
+
+
+def _minutes_of(booking: Mapping[str, Any]) -> int:
+    return sum(booking["by_day"]) if booking["shape"] == "by_day" else int(booking["minutes"])
 
 
 def _whom(document: PlanFile, known: Sequence[Named], means: Means) -> dict[str, Named | None]:

@@ -195,7 +195,7 @@ def _new_task(tasks: Sequence[csv_tasks.ReadTask], index: int, ids: Sequence[str
         description=from_words(task.description),
         waits_for=tuple(replace(link, from_id=ids[int(link.from_id)]) for link in task.waits_for),
         points={name: [ids[int(one)] for one in several] for name, several in task.points.items()},
-        held_by=ids[int(task.held_by)] if task.held_by else None,
+        held_by=ids[int(task.held_by)] if task.held_by and index not in above else None,
         checklists=task.checklists,
     )
 

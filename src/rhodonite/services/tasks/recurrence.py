@@ -12,7 +12,7 @@ from pymysql.cursors import Cursor
 from ...core.people.access import may_in_project
 from ...core.schedule.plan import Plan
 from ...core.tasks.copying import BookableThere, matched
-from ...core.tasks.model import Task
+from ...core.tasks.model import Project, Task
 from ...core.tasks.recurrence import Repeat, check_repeat, days_of, moved_by, read_repeat, write_repeat
 from ...core.tasks.recurrence_words import note_on, read_rule, say_rule
 from ...store.people import people as people_rows
@@ -66,7 +66,9 @@ def follow_repeats(cur: Cursor, actor: Actor, log: Log, plan: Plan, _: After) ->
         last = date.fromisoformat(repeat.last) if repeat.last else None
         if repeat.mode == "finished" and finished and not was:
             _next_one(cur, actor, log, plan, task, repeat, last)
-        elif repeat.mode == "ahead" and (before is None or before.repeats != task.repeats):
+        elif (
+            repeat.mode == "ahead" and (before is None or before.repeats != task.repeats) and not _is_dropped(task, plan.project)
+        ):
             make_ahead(cur, actor, log, plan, task, repeat)
 
 
@@ -115,13 +117,22 @@ def _write_one(cur: Cursor, actor: Actor, log: Log, plan: Plan, task: Task, day:
     return made
 
 
+def _is_dropped(task: Task, project: Project) -> bool:
+    """True for work that is given up, such as a duplicate that was merged: no more of it is written, until it is opened again."""
+    return project.state(task.state_id).state_class == "dropped"
+
+
 def keep_ahead(cur: Cursor, clock: Clock, project_id: str) -> int:
     """Write what is to be kept ahead in a project, in the name of those who asked for it. Returns how many tasks."""
     project = project_rows.project(cur, project_id)
     if project is None or project.archived_at is not None:
         return 0
     held = PLANS.at(cur, project, clock.now())
-    due = [task for task in held.plan.tasks.values() if task.repeats and task.deleted_at is None]
+    due = [
+        task
+        for task in held.plan.tasks.values()
+        if task.repeats and task.deleted_at is None and not _is_dropped(task, held.plan.project)
+    ]
     made = 0
     for task in due:
         repeat = read_repeat(task.repeats)
