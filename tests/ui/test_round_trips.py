@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -16,6 +17,9 @@ KEPT = (
     "percent", "actual_start", "actual_finish", "constraint_type", "constraint_at", "marks", "own", "held_reason", "held_by_id",
     "is_summary", "bookings", "keeps", "repeats", "lane_id", "period_id", "calendar_id", "checks", "checks_done", "waits_for",
 )  # fmt: skip
+_COMPUTED = frozenset({"state_id", "percent", "duration", "elapsed", "actual_start", "actual_finish", "effort", "constraint_type",
+                       "constraint_at"})  # fmt: skip
+"""Of summary tasks; a constraint from before something stood below it has no effect."""
 IN_A_PLAN_FILE = {"title", "duration", "elapsed", "deadline", "constraint_type", "constraint_at", "is_summary", "bookings", "waits_for",
                   "percent", "actual_start", "actual_finish"}  # fmt: skip
 
@@ -54,9 +58,7 @@ def in_outline_order(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 def compared(row: dict[str, Any], ids: dict[str, str], fields: set[str]) -> dict[str, Any]:
     """What is kept of a task, other tasks by their place in the outline; what is computed for summary tasks left out."""
-    computed = (
-        {"state_id", "percent", "duration", "elapsed", "actual_start", "actual_finish", "effort"} if row["is_summary"] else set()
-    )
+    computed = _COMPUTED if row["is_summary"] else frozenset()
     kept: dict[str, Any] = {name: row[name] for name in KEPT if name in fields and name not in computed}
     if row["kind"] == "milestone" and "duration" in kept:
         kept["duration"] = None  # nothing, as none
@@ -75,7 +77,8 @@ def compared(row: dict[str, Any], ids: dict[str, str], fields: set[str]) -> dict
 def test_the_projects_of_the_demo_come_back_as_they_were(running: Running, form: str) -> None:
     lead = Visitor(running, "Ines Oduya")
     plan = form == "plan"
-    projects = [one for one in lead("GET", "/projects") if not one["portfolio"] and not one["archived"]]
+    every = (one for one in lead("GET", "/projects") if not one["portfolio"] and not one["archived"])
+    projects = [one for one in every if not re.fullmatch(r"T\d{3}", one["code"])]  # those of other tests are left alone
     assert len(projects) > 3
     for code in (one["code"] for one in projects):
         before = lead("GET", f"/projects/{code}/tasks")["rows"]
