@@ -38,7 +38,7 @@ def _check(cur: Cursor, clock: Clock) -> None:
             (n, getattr(ours, n), getattr(theirs, n)) for n in ours.__slots__ if getattr(ours, n) != getattr(theirs, n)
         ]
         assert (rows := _differing(held.plan.rows, fresh.plan.rows)) == {}, (project.code, "rows", *map(_said, rows.values()))
-        assert _differing(held.encoded, fresh.encoded) == {}, (project.code, "rows as told")
+        assert _differing(held.encoded, fresh.encoded) == {}, (project.code, "rows as sent")
         assert held.plan.agreed == fresh.plan.agreed, (project.code, "agreed plan")
         if project.time:
             assert ledger_of(cur, held).by_task == _read_anew(cur, fresh, ledger_of).by_task, (project.code, "hours")

@@ -129,6 +129,30 @@ def test_a_plan_file_is_saved_and_brought_into_another_project(
     expect(page.get_by_role("alert")).to_contain_text("bad.json, format")
 
 
+def test_who_is_booked_in_a_plan_file_is_matched_by_key(sit: Callable[..., Desk], made: Made, tmp_path: Path) -> None:
+    made.ines("PATCH", f"/projects/{made.code}", {"revision": 999, "hours": True})
+    made.add("Fit", duration="2 d")
+    tomas = next(one["id"] for one in made.ines("GET", f"/projects/{made.code}/bookable") if one["name"] == "Tomas Brekke")
+    plan = made.ines("GET", f"/projects/{made.code}/plan.json")
+    plan["resources"] = [{"id": "k", "name": "Kran"}]
+    plan["bookings"] = [{"task": plan["tasks"][0]["id"], "resource": "k", "minutes": 0, "shape": "by_day", "by_day": [300, 60]}]
+    (tmp_path / "plan.json").write_text(json.dumps(plan))
+    page = sit().go(f"/p/{made.code}/planning")
+    expect(page.get_by_text("The file does not hold")).to_have_count(0)  # there is nothing that it leaves out
+    page.get_by_label("Plan file").set_input_files(tmp_path / "plan.json")
+    chosen = page.get_by_role("region", name="Names to match").get_by_label("Booked meant by Kran")
+    chosen.focus()
+    page.keyboard.type("Tomas B")
+    expect(chosen).to_have_value(tomas)
+    page.get_by_role("button", name="Import 1 task").press("Enter")
+    expect(page.get_by_text("Brought in 1 task")).to_be_visible()
+    _, came = made.ines("GET", f"/projects/{made.code}/tasks")["rows"]
+    assert [(one["who"], one["by_day"]) for one in came["bookings"]] == [(tomas, [300, 60])]
+    made.ines("POST", f"/tasks/{came['id']}/comments", {"body": "<p>Sand comes</p>"})
+    page.reload()
+    expect(page.get_by_text("The file does not hold")).to_contain_text("1 comment")
+
+
 def test_a_calendar_address_is_made_and_withdrawn(sit: Callable[..., Desk], chain: Made) -> None:
     desk = sit()
     page = desk.go(f"/p/{chain.code}/planning")

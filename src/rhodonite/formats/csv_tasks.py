@@ -19,9 +19,10 @@ from ..core.common.errors import RuleError
 from ..core.people.model import Person
 from ..core.resources.typed_bookings import Named, read_bookings, sent
 from ..core.talk.parts import read_checklists
+from ..core.tasks.booked import KEEPS_WORDS
 from ..core.tasks.custom_fields import CustomField
 from ..core.tasks.custom_values import read_value, say_rounding
-from ..core.tasks.model import CONSTRAINT_WORDS, KEEPS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
+from ..core.tasks.model import CONSTRAINT_WORDS, KINDS, OPEN_CLASSES, OWN, Link, State, Task
 from ..core.tasks.quick_entry import find_person
 from ..core.tasks.recurrence_words import read_repeat_line, say_repeat
 from ..core.tasks.typed_links import TaskNames, read_links
@@ -60,7 +61,7 @@ class Unknown:
 @dataclass(slots=True)
 class ReadTask:
     """One row of the file as a task. ``parent`` is the index of the row that it stands under; the links in
-    ``waits_for``, and the values of own fields that point to tasks in ``points``, name rows by their index, as text."""
+    ``waits_for``, and the values of own fields that point to tasks in ``points``, name rows by their index, as text; so does ``held_by``."""
 
     line: int
     title: str
@@ -194,6 +195,7 @@ class _Reader:
         self.above: list[tuple[str, str]] = []  # outline number and parent of each row
         self.waits: list[tuple[str, str]] = []  # code, and what it waits for
         self.pointing: list[dict[str, str]] = []
+        self.bookable = {named.id: named for named in against.can_be_booked()}
         self._names: dict[str, dict[str, str]] = {}
         self._people: dict[str, str | None] = {}
 
@@ -284,17 +286,19 @@ class _Reader:
             found[task_id] = None
         return list(found)
 
-    def known(self, name: str, text: str, *, matched: bool = True) -> str | None:
-        """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed.
-
-        Args:
-            matched: False for a name that nobody alone is called.
-        """
-        if not matched:
-            return self._matched(name, text)
+    def names(self, name: str) -> dict[str, str]:
+        """What a name in a field can mean: ids by folded name."""
         if name not in self._names:
-            self._names[name] = {words.casefold(): one for one, words in self.against.choices(name).items()}
-        found = self._names[name].get(text.casefold())
+            self._names[name] = {words.casefold(): meant for meant, words in self.against.choices(name).items()}
+        return self._names[name]
+
+    def booked_by(self, text: str) -> Named | None:
+        """Who or what a booking means by a name that nobody alone is called, None where it is left out."""
+        return self.bookable.get(self._matched("bookings", text) or "")
+
+    def known(self, name: str, text: str) -> str | None:
+        """What a name means: what is called so, else what a person said that it means, else the nearest, to be confirmed."""
+        found = self.names(name).get(text.casefold())
         return found if found is not None else self._matched(name, text)
 
     def _matched(self, name: str, text: str) -> str | None:
@@ -324,10 +328,9 @@ class _Reader:
     def several(self, name: str, text: str, signs: re.Pattern[str] = _SEVERAL) -> list[str]:
         """Several names in one cell. A name that has such a sign in it is found as a whole."""
         one = self.person if name == "people" else lambda word: self.known(name, word)
-        names = {words.casefold() for words in self.against.choices(name).values()}
-        found = [
-            one(part) for part in divided(text, re.compile(";") if ";" in text and text.casefold() not in names else signs, names)
-        ]
+        names = self.names(name)
+        signs = re.compile(";") if ";" in text and text.casefold() not in names else signs
+        found = [one(part) for part in divided(text, signs, names)]
         return list(dict.fromkeys(each for each in found if each is not None))
 
     def moment(self, text: str) -> date | datetime:
@@ -449,13 +452,9 @@ def _read_helpers(reader: _Reader, task: ReadTask, text: str) -> None:
 
 
 def _read_people(reader: _Reader, task: ReadTask, text: str) -> None:
-    known = reader.against.can_be_booked()
-    by_id = {one.id: one for one in known}
-
-    def ask(name: str) -> Named | None:
-        return by_id.get(reader.known("bookings", name, matched=False) or "")
-
-    found = read_bookings(text, known, reader.against.day_minutes, task.fields.get("effort") or 0, ask)
+    found = read_bookings(
+        text, list(reader.bookable.values()), reader.against.day_minutes, task.fields.get("effort") or 0, reader.booked_by
+    )
     task.fields["bookings"] = sent(found)
 
 
@@ -490,10 +489,10 @@ def _read_repeats(reader: _Reader, task: ReadTask, text: str) -> None:
 
 
 def _read_keeps(_: _Reader, task: ReadTask, text: str) -> None:
-    word = text.casefold().removesuffix(" stays").removesuffix(" stay")
-    if word not in KEEPS:
-        raise RuleError(f"“{text}” is none of hours stay, length stays and units stay.")
-    task.fields["keeps"] = word
+    found = next((keeps for keeps, words in KEEPS_WORDS.items() if text.casefold() in {keeps, words}), None)
+    if found is None:
+        raise RuleError(f"“{text}” is none of {', '.join(KEEPS_WORDS.values())}.")
+    task.fields["keeps"] = found
 
 
 def _read_checklists(_: _Reader, task: ReadTask, text: str) -> None:

@@ -15,6 +15,7 @@ from tests.conftest import Caller
 from ..time.test_time import DAY, enter
 from .lifecycle import COLUMNS, TABLE, write_table
 
+FOLIO = Path(__file__).parents[3] / "web" / "src" / "shell" / "folio" / "index.tsx"
 DOCS = Path(__file__).parents[3] / "docs" / "lifecycle.md"
 
 
@@ -236,4 +237,5 @@ def test_what_is_attached_does_as_the_table_says(name: str, column: str, world: 
 def test_everything_that_is_attached_is_in_the_table_and_in_the_docs() -> None:
     assert ATTACHED.keys() == TABLE.keys()
     assert all(cells.keys() == COLUMNS.keys() for cells in TABLE.values())
+    assert _MERGED in " ".join(FOLIO.read_text().split())
     assert DOCS.read_text() == write_table(), "Write it anew: python -m tests.api.common.write_lifecycle"

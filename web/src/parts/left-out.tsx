@@ -12,7 +12,7 @@ export function LeftOut({ code, of }: { code: string; of: "table" | "plan" }) {
   if (said.length === 0) return null;
   return (
     <p className="mb-3 max-w-2xl text-ink-2">
-      {of === "table" ? "A table" : "The file"} does not hold {listed(said)}, nor what happened before.
+      {of === "table" ? "A table" : "The file"} does not hold {listed(said)}, nor its history.
     </p>
   );
 }

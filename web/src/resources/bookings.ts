@@ -4,6 +4,14 @@ import { readNumber, sayHours, sayMoney } from "../parts/format";
 
 export type Booking = Schemas["BookingOut"];
 
+/** How hours lie over a task, as it is typed behind them and shown. */
+export const SHAPES: Record<Booking["shape"], string> = {
+  even: "even over its days",
+  front: "most at first",
+  back: "most at last",
+  by_day: "set day by day",
+};
+
 /** A booking as it stands, to be sent again. */
 export const bookingsSent = ({
   who,

@@ -10,15 +10,9 @@ import { TextField } from "../parts/text-field";
 import { Tile } from "../parts/tile";
 import { Cell, type FieldProps, PICK } from "../tasks/folio/cell";
 import { Book } from "./book";
-import { type Booking, bookingsSent, readAmount, sayAmount, sayBooked } from "./bookings";
+import { type Booking, bookingsSent, readAmount, SHAPES, sayAmount, sayBooked } from "./bookings";
 import { useBookable } from "./use-bookable";
 
-const SHAPES: Record<Booking["shape"], string> = {
-  even: "even over its days",
-  front: "most at first",
-  back: "most at last",
-  by_day: "set day by day",
-};
 export const KEEPS: Record<string, string> = {
   ask: "asked each time",
   hours: "hours stay",

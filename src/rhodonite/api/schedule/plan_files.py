@@ -107,9 +107,7 @@ class LeftOutOut(BaseModel):
 @router.get("/projects/{code}/left-out", openapi_extra=needs("see"))
 def list_left_out(code: str, use: Using) -> LeftOutOut:
     """What files of a project do not hold, as far as one may see it."""
-    return LeftOutOut(
-        table=use.read(plan_files.read_left_out, code, "table"), plan=use.read(plan_files.read_left_out, code, "plan")
-    )
+    return LeftOutOut.model_validate(use.read(plan_files.read_left_out, code))
 
 
 @router.get("/subscriptions", openapi_extra=needs("person"))

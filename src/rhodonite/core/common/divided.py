@@ -16,6 +16,8 @@ def divided(text: str, signs: re.Pattern[str], names: Collection[str], is_name: 
     >>> divided("north; south; lee; west", re.compile(";"), {"north", "south; lee", "west"})
     ['north', 'south; lee', 'west']
     """
+    if not signs.search(text):
+        return [text.strip()] if text.strip() else []
     is_name = is_name or (lambda part: part.casefold() in names)
     most = max((len(signs.findall(name)) for name in names), default=0)  # so that a long text does not take long
     ends = [found.span() for found in signs.finditer(text)] + [(len(text), len(text))]

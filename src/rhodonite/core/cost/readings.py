@@ -39,12 +39,12 @@ def say_estimates(eac: int, at_completion: int, decimals: int, currency: str) ->
     """Why the estimate at completion of earned value is another sum than what the plan gives at completion.
 
     >>> say_estimates(410000, 390000, 2, "EUR")
-    'EAC, 4,100.00 EUR, assumes that the rest costs as much for what is earned as so far. At completion, 3,900.00 EUR, is what is spent and what is left of hours, material and sums at their rates: 200.00 EUR less.'
+    'EAC, 4,100.00 EUR, assumes that the remaining work costs as much per value earned as the work so far. At completion, 3,900.00 EUR, is what is spent plus the remaining hours, material and sums at their rates: 200.00 EUR less.'
     """
     by = say_money(abs(eac - at_completion), decimals, currency)
     differs = f": {by} {'less' if eac > at_completion else 'more'}" if eac != at_completion else ", the same sum"
     return (
-        f"EAC, {say_money(eac, decimals, currency)}, assumes that the rest costs as much for what is earned as so far. At completion,"
-        f" {say_money(at_completion, decimals, currency)}, is what is spent and what is left of hours, material and sums at their"
-        f" rates{differs}."
+        f"EAC, {say_money(eac, decimals, currency)}, assumes that the remaining work costs as much per value earned as the work so far."
+        f" At completion, {say_money(at_completion, decimals, currency)}, is what is spent plus the remaining hours, material and sums"
+        f" at their rates{differs}."
     )

@@ -86,8 +86,7 @@ def read_bookings(
     """
     if len(text) > LONGEST:
         raise RuleError(f"Bookings are typed in {LONGEST} characters at most.", "text")
-    signed = {name for one in known if _SIGNS.search(name := " ".join(one.name.casefold().split()))}
-    pieces = divided(text, _SIGNS, signed, lambda part: any(_begins(" ".join(part.split()).casefold(), name) for name in signed))
+    pieces = _pieces(text, known)
     if len(pieces) > MOST_BOOKINGS:
         raise RuleError(f"A task has {MOST_BOOKINGS} bookings at most. Divide it into several.", "text")
     found: list[Understood] = []
@@ -119,6 +118,15 @@ def sent(understood: Sequence[Understood]) -> list[dict[str, Any]]:
         )
         for one in understood
     ]
+
+
+def _pieces(text: str, known: Sequence[Named]) -> list[str]:
+    """What is typed for each who is booked. A name may have a comma or semicolon in it."""
+    if not _SIGNS.search(text):
+        return divided(text, _SIGNS, ())
+    folded = (" ".join(named.name.casefold().split()) for named in known)
+    signed = {name for name in folded if _SIGNS.search(name)}
+    return divided(text, _SIGNS, signed, lambda part: any(_begins(" ".join(part.split()).casefold(), name) for name in signed))
 
 
 def _divided(piece: str, known: Sequence[Named]) -> tuple[Named, str]:

@@ -131,6 +131,7 @@ class Plan:
         self.rows: dict[str, Row] = {}
         self.schedule = readable_schedule(project, calendar, self.tasks)
         self._slack = self._slack_of_all()
+        self._late = self._late_marks()
         self._informed: Network | None = None
         self._forecast: Schedule | None = None
         self._progressed: frozenset[str] = frozenset()
@@ -234,11 +235,12 @@ class Plan:
 
     def _schedule_again(self, was: Mapping[str, Task], changed: list[str]) -> set[str]:
         """Returns the ids of tasks whose slack, or how late they may finish, differs."""
-        before, late = self._slack, self._late_marks()
+        before, late = self._slack, self._late
         self.schedule = self._following(was, changed)
         self._slack = self._slack_of_all()
         differ = {one for one, slack in self._slack.items() if before.get(one) != slack}
-        differ |= {one for one, mark in self._late_marks().items() if late.get(one) != mark}
+        self._late = self._late_marks()
+        differ |= {task_id for task_id, mark in self._late.items() if late.get(task_id) != mark}
         return (differ | (before.keys() - self._slack.keys())) & self.rows.keys()
 
     def _late_marks(self) -> dict[str, int]:

@@ -16,7 +16,7 @@ from typing import Any
 from ..common.bounds import LONGEST_DURATION, MOST_BOOKED_DAYS, MOST_BOOKINGS, MOST_EFFORT
 from ..common.durations import say_hours
 from ..common.errors import RuleError
-from .model import KEEPS, Booking, BookingShape, Fields, ResourceKind, Task
+from .model import KEEPS, Booking, BookingShape, Fields, Keeps, ResourceKind, Task
 
 FULL = 100
 """Units in a hundred: all of somebody's day."""
@@ -53,6 +53,7 @@ def read_booking(kept: list[Any]) -> Booking:
     return Booking(who, minutes, shape, tuple(by_day), bool(resource), *of)
 
 
+KEEPS_WORDS: dict[Keeps, str] = {"hours": "hours stay", "length": "length stays", "units": "units stay"}
 SHAPE_WORDS: dict[BookingShape, str] = {"even": "", "front": "most at first", "back": "most at last"}
 """How hours lie over a task, as it is typed behind them; hours set by day are typed as a sum."""
 

@@ -8,7 +8,7 @@ from typing import Any
 from ...core.common.dates import say_day
 from ...core.common.durations import say_duration, say_hours
 from ...core.schedule.plan import Plan
-from ...core.tasks.booked import read_booking, say_booked
+from ...core.tasks.booked import KEEPS_WORDS, read_booking, say_booked
 from ...core.tasks.custom_fields import CustomField, kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, Link, Project
 from ...core.tasks.recurrence_words import say_rule
@@ -230,7 +230,7 @@ class Sayer:
                 for one in value
             )
         if name == "keeps":
-            return f"{value} stay{'s' if value == 'length' else ''}"
+            return KEEPS_WORDS[value]
         if name == "helpers":
             return ", ".join(self._names.get(one, "somebody") for one in value)
         if name == "state_id":

@@ -50,9 +50,10 @@ def export_plan(cur: Cursor, actor: Actor, code: str) -> bytes:
     return document.model_dump_json(by_alias=True, indent=1).encode()
 
 
-def read_left_out(cur: Cursor, actor: Actor, code: str, into: Format) -> list[str]:
-    """What a file of a project does not hold, in words."""
-    return left_out(cur, actor, see_plan(cur, actor, open_project(cur, actor, code, "see")), into)
+def read_left_out(cur: Cursor, actor: Actor, code: str) -> dict[Format, list[str]]:
+    """By format what a file of a project does not hold, in words."""
+    held = see_plan(cur, actor, open_project(cur, actor, code, "see"))
+    return {"table": left_out(cur, actor, held, "table"), "plan": left_out(cur, actor, held, "plan")}
 
 
 def _told(actor: Actor, held: Plan, plan: PlanInput) -> PlanInput:

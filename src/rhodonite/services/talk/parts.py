@@ -427,11 +427,11 @@ def follow(cur: Cursor, actor: Actor, task_id: str, how: str | None) -> None:
 
 @leaves_out
 def _talk_left_out(cur: Cursor, _actor: Actor, plan: Plan, _into: Format) -> Iterable[Counted]:
-    """What hangs on tasks and is in no file; a table holds checklists."""
+    """Comments, files, relations and followers, which no file holds."""
     comments, files, relations, followers = part_rows.counts(cur, plan.project.id)
     return [
         (comments, "comment", "comments"),
         (files, "file", "files"),
         (relations, "relation between tasks", "relations between tasks"),
-        (followers, "choice to follow a task", "choices to follow a task"),
+        (followers, "follower", "followers"),
     ]

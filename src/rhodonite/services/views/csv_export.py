@@ -14,7 +14,7 @@ from ...core.common.durations import say_duration, say_length
 from ...core.people.model import Person
 from ...core.schedule.plan import Plan, Row
 from ...core.talk.parts import Check, Checklist, say_checklists
-from ...core.tasks.booked import say_booked
+from ...core.tasks.booked import KEEPS_WORDS, say_booked
 from ...core.tasks.custom_fields import kind_name
 from ...core.tasks.model import CONSTRAINT_WORDS, OPEN_CLASSES, OWN, Task
 from ...core.tasks.recurrence import read_repeat
@@ -186,7 +186,7 @@ class _Cells:
             "held": (task.held_reason if self.lanes is not None else row.held) or "",
             "holder": self._code_of(task.held_by_id),
             "repeats": say_repeat(repeat, self.plan.now.date()) if (repeat := read_repeat(task.repeats)) else "",
-            "keeps": f"{task.keeps} stay{'s' if task.keeps == 'length' else ''}" if task.keeps else "",
+            "keeps": KEEPS_WORDS[task.keeps] if task.keeps else "",
             "checklists": say_checklists(self.checklists.get(task.id, ())),
             "description": words_of(self.described[task.id]) if task.id in self.described else "",
             "late": str(row.late_days) if row.late_days else "",

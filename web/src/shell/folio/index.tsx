@@ -315,8 +315,8 @@ function Head({ detail, project, changes, close, openTask, step, whole }: FolioP
       {merging && (
         <Modal open onOpenChange={() => setMerging(false)} title={`Merge “${row.title}” into`}>
           <p className="mb-2 text-ink-2">
-            What was said, attached, ticked and spent, the description and the tasks below go over; this one is dropped
-            as a duplicate. It keeps its people, dates and fields, and leaves the backlog.
+            Comments, files, checklists, hours, expenses, the description and the tasks below move to the task that you
+            choose; this one is dropped as a duplicate. It keeps its people, dates and fields, and leaves the backlog.
           </p>
           <TaskFinder
             code={project.code}

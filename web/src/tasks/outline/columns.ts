@@ -4,6 +4,7 @@ import type { Project, TaskRow } from "../../data/api";
 import type { People } from "../../data/hooks";
 import { sayPriority } from "../../data/vocabulary";
 import { sayDay, sayHours, sayLength, saySlack, sayVariance } from "../../parts/format";
+import { SHAPES } from "../../resources/bookings";
 import type { Catalogue, Foot, ShownColumn } from "../../views/view";
 import { fieldOf, hasField, ownText, TYPED } from "../custom-fields";
 
@@ -181,13 +182,11 @@ const exactHours = (minutes: number) => {
       : `${Math.floor(minutes / 60)} h ${rest} min`;
 };
 
-const SHAPED: Record<string, string> = { front: "most at first", back: "most at last" };
-
 /** Hours with how they lie over the task, as they are typed. */
 const exactBooking = (one: TaskRow["bookings"][number]) =>
   one.shape === "by_day"
     ? (one.by_day.length > 1 ? "" : "1 × ") + one.by_day.map(exactHours).join(" + ")
-    : `${exactHours(one.minutes)} ${SHAPED[one.shape] ?? ""}`.trim();
+    : exactHours(one.minutes) + (one.shape === "front" || one.shape === "back" ? ` ${SHAPES[one.shape]}` : "");
 
 const MOMENTS: readonly string[] = ["start", "finish", "deadline", "actual_start", "actual_finish"];
 
